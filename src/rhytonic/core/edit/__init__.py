@@ -1,0 +1,1 @@
+"""Polygon edits, one file per step kind."""

@@ -1,0 +1,53 @@
+"""Delete: take faces away, with what is then left without a face."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+import numpy as np
+
+from ..mesh.mesh import Floats, Mesh
+from ..mesh.topology import Bools, Topology
+from ..pick.convert import touching
+from ..pick.resolve import Picked
+from ..recipe.draft import Draft
+from ..recipe.kind import Context, Edit, StepKind
+
+
+class Delete(Edit):
+    kind: Literal["delete"]
+
+
+class DeleteKind(StepKind[Delete]):
+    """Removes the picked faces, or those that touch the picked edges or vertices."""
+
+    word, title, model = "delete", "Delete", Delete
+    takes = ("faces", "edges", "vertices")
+
+    def plan(self, p: Delete, mesh: Mesh, picked: Picked | None, context: Context) -> Draft:
+        assert picked is not None
+        t = mesh.topology
+        faces = touching(t, picked.kind, "faces", picked.elements, "any") if picked.kind != "faces" else picked.elements
+        keep = np.ones(t.face_count, bool)
+        keep[faces] = False
+        loose = np.bincount(t.corners, minlength=t.vertex_count) == 0
+        if picked.kind == "vertices":
+            loose[picked.elements] = False
+        return keep_faces(t, keep, loose)
+
+    def positions(self, p: Delete, draft: Draft, mesh: Mesh, picked: Picked | None, context: Context) -> Floats:
+        return mesh.points[draft.kept_vertices]
+
+
+def keep_faces(t: Topology, keep: Bools, also: Bools) -> Draft:
+    """The draft of a mesh cut down to some faces, their vertices, and the vertices in ``also``."""
+    corner = np.flatnonzero(keep[t.corner_face])
+    used = also.copy()
+    used[t.corners[corner]] = True
+    vertices, faces = np.flatnonzero(used), np.flatnonzero(keep)
+    number = np.full(t.vertex_count, -1, np.int64)
+    number[vertices] = np.arange(vertices.size)
+    offsets = np.concatenate([[0], np.cumsum(t.sides[faces])]).astype(np.int64)
+    topology = Topology.of(vertices.size, offsets, number[t.corners[corner]])
+    notes = () if faces.size else ("nothing is left of the part",)
+    return Draft(topology, vertices, faces, vertices, faces, corner, notes=notes)

@@ -1,0 +1,120 @@
+"""Every error the core raises, in one place.
+
+Each carries a sentence that says what was wrong and what would work; the command line, the API and the
+interface show that sentence unchanged.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+
+class RhytonicError(Exception):
+    """Base of all errors a person can cause and read."""
+
+    code = "error"
+
+    def __init__(self, message: str) -> None:
+        super().__init__(message)
+        self.message = message
+
+
+class InvalidFile(RhytonicError):
+    """A file or document that does not follow the contract."""
+
+    code = "invalid_file"
+
+
+@dataclass(frozen=True)
+class Problem:
+    """One place in a document that breaks the contract.
+
+    ``path`` is the JSON path (``("parts", 0, "steps", 1, "depth")``); ``part`` and ``step`` are names where known.
+    """
+
+    path: tuple[str | int, ...]
+    message: str
+    part: str | None = None
+    step: str | None = None
+    parameter: str | None = None
+
+    def sentence(self) -> str:
+        place = [f"part '{self.part}'" if self.part else "", f"step '{self.step}'" if self.step else ""]
+        place = [p for p in place if p]
+        if self.parameter:
+            place.append(self.parameter)
+        elif not place:
+            place.append(".".join(str(p) for p in self.path) or "document")
+        return f"{', '.join(place)}: {self.message}"
+
+
+class InvalidDocument(InvalidFile):
+    """A build document that fails its schema; carries every problem found, the message tells the first."""
+
+    code = "invalid_document"
+
+    def __init__(self, problems: Sequence[Problem]) -> None:
+        more = f" (and {len(problems) - 1} more)" if len(problems) > 1 else ""
+        super().__init__(problems[0].sentence() + more)
+        self.problems = tuple(problems)
+
+
+class StepError(RhytonicError):
+    """A step that could not run.
+
+    ``part`` and ``step`` are filled in by the evaluation. ``length`` is a value in metres that the message tells as
+    ``{length}``; the evaluation writes it in the unit of the file.
+    """
+
+    code = "step_failed"
+
+    def __init__(self, message: str, parameter: str | None = None, length: float | None = None) -> None:
+        super().__init__(message)
+        self.parameter = parameter
+        self.length = length
+        self.part: str | None = None
+        self.step: str | None = None
+
+    def at(self, part: str, step: str, unit: str = "m", metres: float = 1.0) -> StepError:
+        """This error with its place told, and its length in the unit of the file."""
+        self.part, self.step = part, step
+        if self.length is not None:
+            self.message = self.message.replace("{length}", f"{self.length / metres:.6g} {unit}")
+            self.length = None
+        return self
+
+    def __str__(self) -> str:
+        return Problem((), self.message, self.part, self.step, self.parameter).sentence()
+
+
+class PickFoundNothing(StepError):
+    code = "pick_found_nothing"
+
+
+class BadPick(StepError):
+    """A pick rule that cannot be answered, such as one that names an unknown step."""
+
+    code = "bad_pick"
+
+
+class BadParameter(StepError):
+    code = "bad_parameter"
+
+
+class TooLarge(StepError):
+    code = "too_large"
+
+
+class NotManifold(StepError):
+    code = "not_manifold"
+
+
+class UnknownName(RhytonicError):
+    """A part, step or stage asked for by a name that is not there."""
+
+    code = "unknown_name"
+
+
+class Cancelled(RhytonicError):
+    code = "cancelled"

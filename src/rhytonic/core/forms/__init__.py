@@ -1,0 +1,1 @@
+"""Base forms, one file per form."""

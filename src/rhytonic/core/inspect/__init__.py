@@ -1,0 +1,1 @@
+"""Findings: what is wrong with a mesh, one file per kind."""

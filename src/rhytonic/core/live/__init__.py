@@ -1,0 +1,1 @@
+"""Live steps: kept below the working mark, one file per kind."""

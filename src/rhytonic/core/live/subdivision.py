@@ -1,0 +1,155 @@
+"""Subdivision surface: the smooth surface of a cage."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+import numpy as np
+from pydantic import Field
+from scipy.sparse import csr_array, eye_array, vstack
+
+from ..mesh import names
+from ..mesh.mesh import Floats, Mesh
+from ..mesh.names import Names
+from ..mesh.topology import Ints, Topology
+from ..pick.resolve import Picked
+from ..recipe.draft import Draft, unchanged
+from ..recipe.history import NO_PAIRS, Record, Succession
+from ..recipe.kind import Context, Step, StepKind
+from ..recipe.params import Quantity
+from .refine import Refinement, refinement
+
+Levels = Annotated[int, Field(strict=True, ge=0, le=12), Quantity("count")]
+
+
+class Subdivision(Step):
+    kind: Literal["subdivision"]
+    levels: Levels = 1
+    handover: Levels | None = None
+    boundary: Literal["edge", "edge_and_corner"] = "edge"
+
+
+class SubdivisionKind(StepKind[Subdivision]):
+    """Catmull–Clark on any polygon mesh. Cage vertices keep their ids; ``handover`` levels are for files."""
+
+    word, title, model, live = "subdivision", "Smooth surface", Subdivision, True
+
+    def _levels(self, p: Subdivision, context: Context) -> int:
+        return p.levels if context.stage == "view" or p.handover is None else p.handover
+
+    def depends_on(self, p: Subdivision, context: Context) -> int:
+        return self._levels(p, context)
+
+    def estimate(self, p: Subdivision, topology: Topology, picked: Picked | None, context: Context) -> tuple[int, str]:
+        levels = self._levels(p, context)
+        named = "levels" if context.stage == "view" or p.handover is None else "handover"
+        return (topology.corner_count * 4 ** (levels - 1) if levels else topology.face_count), named
+
+    def plan(self, p: Subdivision, mesh: Mesh, picked: Picked | None, context: Context) -> Draft:
+        levels = self._levels(p, context)
+        t = mesh.topology
+        if levels == 0 or t.face_count == 0:
+            return unchanged(mesh)
+        chain = refinement(t, p.boundary)
+        context.check()
+        topology = chain.result(levels)
+        kept_v = np.full(topology.vertex_count, -1, np.int64)
+        kept_v[:t.vertex_count] = np.arange(t.vertex_count)
+        return Draft(topology, kept_v, np.full(topology.face_count, -1, np.int64),
+                     vertex_source=lambda: _weights(chain, levels), face_source=chain.face_source(levels),
+                     corner_source=lambda: _corner_weights(t, levels),
+                     edge_source=lambda: _edge_source(chain, levels, topology),
+                     naming=lambda mesh, step: _name(mesh, step, chain, levels, topology), data=chain,
+                     lines=lambda: chain.cage_lines(levels))
+
+    def positions(self, p: Subdivision, draft: Draft, mesh: Mesh, picked: Picked | None, context: Context) -> Floats:
+        if draft.topology is mesh.topology:
+            return mesh.points
+        chain: Refinement = draft.data
+        return chain.apply(mesh.points, self._levels(p, context))
+
+
+def _weights(chain: Refinement, levels: int) -> csr_array:
+    """(V', V) all levels in one matrix; only built when a vertex attribute has to be carried."""
+    out = csr_array(eye_array(chain.topology.vertex_count))
+    for number in range(levels):
+        out = csr_array(chain.level(number).operator @ out)
+    return out
+
+
+def _edge_source(chain: Refinement, levels: int, topology: Topology) -> Ints:
+    """(E',) cage edge of each piece of one, −1 inside the faces."""
+    out = np.full(topology.edge_count, -1, np.int64)
+    lines = chain.cage_lines(levels)
+    out[topology.find_edges(lines[:, 0], lines[:, 1])] = np.repeat(np.arange(chain.topology.edge_count), 2 ** levels)
+    return out
+
+
+def _corner_weights(t: Topology, levels: int) -> csr_array:
+    """(C', C) bilinear weights of corner attributes: each face is cut up by itself."""
+    out = csr_array(eye_array(t.corner_count))
+    sides, following, preceding = t.sides, t.next_corner, t.previous_corner
+    face = t.corner_face
+    for _ in range(levels):
+        c = face.size
+        own = csr_array(eye_array(c))
+        ahead = csr_array((np.full(2 * c, 0.5), (np.tile(np.arange(c), 2), np.concatenate([np.arange(c), following]))))
+        behind = csr_array((np.full(2 * c, 0.5), (np.tile(np.arange(c), 2), np.concatenate([np.arange(c), preceding]))))
+        starts = np.cumsum(sides) - sides
+        row = np.repeat(np.arange(c), sides[face])
+        column = np.repeat(starts[face] - np.cumsum(sides[face]) + sides[face], sides[face]) + np.arange(row.size)
+        middle = csr_array((np.repeat(1.0 / sides[face], sides[face]), (row, column)), shape=(c, c))
+        order = np.arange(4 * c).reshape(4, c).T.ravel()
+        stacked = csr_array(vstack([own, ahead, middle, behind], format="csr"))
+        out = csr_array(stacked[order] @ out)
+        face = np.repeat(np.arange(c), 4)
+        sides = np.full(c, 4)
+        number = np.arange(4 * c)
+        following, preceding = number + 1, number - 1
+        following[3::4] -= 4
+        preceding[0::4] += 4
+    return out
+
+
+def _name(mesh: Mesh, step: str, chain: Refinement, levels: int, topology: Topology) -> tuple[Names, Record]:
+    """Names by (level, parents), computed when asked: a surface in a view seldom is."""
+    def grow(ids: tuple[names.Ids, names.Ids], number: int) -> tuple[names.Ids, names.Ids]:
+        vertex, face = ids
+        level = chain.level(number)
+
+        def made(domain: names.Domain, role: str, parents: names.Ids) -> names.Ids:
+            return names.name(step, domain, role, len(parents), parents, np.full((len(parents), 1), number + 1))
+
+        ends = np.sort(vertex[level.ends], axis=1)
+        corner = np.stack([face[level.corner_face], vertex[level.corners]], axis=1)
+        return (np.concatenate([vertex, made("vertex", "edge", ends), made("vertex", "face", face[:, None])]),
+                made("face", "", corner))
+
+    cache: list[tuple[names.Ids, names.Ids]] = []
+
+    def final() -> tuple[names.Ids, names.Ids]:
+        if not cache:
+            ids = (mesh.names.vertex, mesh.names.face)
+            for number in range(levels):
+                ids = grow(ids, number)
+            cache.append(ids)
+        return cache[0]
+
+    named = Names(lambda: final()[0], lambda: final()[1])
+
+    def made() -> dict[tuple[names.Domain, str], names.Ids]:
+        return {("face", ""): named.face, ("vertex", ""): named.vertex[mesh.topology.vertex_count:]}
+
+    def edges() -> dict[str, names.Ids]:
+        """All but the pieces of cage edges, which replace those."""
+        ends = chain.level(levels - 1).out_ends[mesh.topology.edge_count * 2 ** levels:]
+        return {"": named.vertex[ends] if len(ends) else NO_PAIRS}
+
+    def replaced() -> dict[names.Domain, Succession]:
+        return {"face": Succession(mesh.names.face[chain.face_source(levels)], named.face)}
+
+    def split_edges() -> tuple[names.Ids, names.Ids]:
+        old: Ints = np.repeat(mesh.topology.edges, 2 ** levels, axis=0)
+        return mesh.names.vertex[old], named.vertex[chain.cage_lines(levels)]
+
+    return named, Record(step, made, edges, replaced, replaced_edges=split_edges)

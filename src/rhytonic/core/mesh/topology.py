@@ -1,0 +1,284 @@
+"""Connectivity of a polygon mesh, computed once from its faces and shared by all meshes that have the same faces.
+
+A *corner* is one face's visit to a vertex; corner ``c`` is also the half-edge from its vertex to that of the next corner.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import weakref
+from collections.abc import Sequence
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.sparse import coo_array
+from scipy.sparse.csgraph import connected_components
+
+Ints = NDArray[np.int64]
+Bools = NDArray[np.bool_]
+
+_interned: weakref.WeakValueDictionary[bytes, Topology] = weakref.WeakValueDictionary()
+
+
+def components(nodes: int, a: Ints, b: Ints) -> Ints:
+    """Label (nodes,) of the connected component of each node, given links a[i] – b[i]."""
+    graph = coo_array((np.ones(a.size, np.int8), (a, b)), shape=(nodes, nodes))
+    return connected_components(graph, directed=False)[1].astype(np.int64)
+
+
+def ranges(starts: Ints, lengths: Ints) -> Ints:
+    """All the integers of the half-open ranges ``[start, start + length)``, one range after the other."""
+    total = int(lengths.sum())
+    ends = np.cumsum(lengths)
+    return np.arange(total) + np.repeat(starts - ends + lengths, lengths)
+
+
+class Topology:
+    """Faces in ragged form and everything that follows from them.
+
+    Attributes:
+        vertex_count: number of vertices, used by a face or not.
+        offsets: (F+1,) where each face's corners start.
+        corners: (C,) vertex of each corner, counter-clockwise seen from outside.
+    """
+
+    def __init__(self, vertex_count: int, offsets: Ints, corners: Ints) -> None:
+        self.vertex_count = int(vertex_count)
+        self.offsets = np.ascontiguousarray(offsets, dtype=np.int64)
+        self.corners = np.ascontiguousarray(corners, dtype=np.int64)
+        self.offsets.flags.writeable = False
+        self.corners.flags.writeable = False
+
+    @classmethod
+    def of(cls, vertex_count: int, offsets: Ints, corners: Ints) -> Topology:
+        """The one topology with these faces: equal connectivity gives the same object while anybody holds it."""
+        fresh = cls(vertex_count, offsets, corners)
+        return _interned.setdefault(fresh.digest, fresh)
+
+    @classmethod
+    def of_faces(cls, vertex_count: int, faces: Sequence[Sequence[int]]) -> Topology:
+        """From a list of vertex loops; for small meshes and tests."""
+        lengths = np.array([len(f) for f in faces], dtype=np.int64)
+        corners = np.array([v for f in faces for v in f], dtype=np.int64)
+        return cls.of(vertex_count, np.concatenate([[0], np.cumsum(lengths)]).astype(np.int64), corners)
+
+    @cached_property
+    def digest(self) -> bytes:
+        """16 bytes that name this connectivity."""
+        h = hashlib.blake2b(self.vertex_count.to_bytes(8, "little"), digest_size=16)
+        h.update(self.offsets.tobytes())
+        h.update(self.corners.tobytes())
+        return h.digest()
+
+    # sizes -----------------------------------------------------------------------------------------------------
+    @property
+    def face_count(self) -> int:
+        return self.offsets.size - 1
+
+    @property
+    def corner_count(self) -> int:
+        return self.corners.size
+
+    @property
+    def edge_count(self) -> int:
+        return len(self.edges)
+
+    @cached_property
+    def sides(self) -> Ints:
+        """(F,) number of corners of each face."""
+        return np.diff(self.offsets)
+
+    @cached_property
+    def uniform(self) -> int:
+        """The number of sides if all faces have the same, else 0."""
+        sides = self.sides
+        return int(sides[0]) if sides.size and (sides == sides[0]).all() else 0
+
+    # corners ---------------------------------------------------------------------------------------------------
+    @cached_property
+    def corner_face(self) -> Ints:
+        """(C,) face of each corner."""
+        return np.repeat(np.arange(self.face_count), self.sides)
+
+    @cached_property
+    def next_corner(self) -> Ints:
+        """(C,) following corner round the face."""
+        following = np.arange(1, self.corner_count + 1)
+        following[self.offsets[1:] - 1] = self.offsets[:-1]
+        return following
+
+    @cached_property
+    def previous_corner(self) -> Ints:
+        """(C,) preceding corner round the face."""
+        preceding = np.arange(-1, self.corner_count - 1)
+        preceding[self.offsets[:-1]] = self.offsets[1:] - 1
+        return preceding
+
+    def corners_of(self, faces: Ints) -> Ints:
+        """Corner numbers of the given faces, in order."""
+        return ranges(self.offsets[faces], self.sides[faces])
+
+    # edges -----------------------------------------------------------------------------------------------------
+    @cached_property
+    def _edge_table(self) -> tuple[Ints, Ints, Ints, Ints]:
+        """Packed keys of the edges, edge of each corner, corners sorted by edge, and where each edge starts there."""
+        a, b = self.corners, self.corners[self.next_corner]
+        packed = np.minimum(a, b) * max(self.vertex_count, 1) + np.maximum(a, b)
+        order = np.argsort(packed, kind="stable")
+        ordered = packed[order]
+        first = np.empty(ordered.size, bool)
+        first[:1] = True
+        np.not_equal(ordered[1:], ordered[:-1], out=first[1:])
+        starts = np.flatnonzero(first)
+        corner_edge = np.empty(order.size, np.int64)
+        corner_edge[order] = np.cumsum(first) - 1
+        return ordered[starts], corner_edge, order, np.append(starts, order.size)
+
+    @cached_property
+    def edges(self) -> Ints:
+        """(E, 2) vertices of each edge, lower index first, sorted."""
+        keys = self._edge_table[0]
+        n = max(self.vertex_count, 1)
+        return np.stack([keys // n, keys % n], axis=1)
+
+    @property
+    def corner_edge(self) -> Ints:
+        """(C,) edge from each corner to the next."""
+        return self._edge_table[1]
+
+    @property
+    def edge_corners(self) -> tuple[Ints, Ints]:
+        """(corners sorted by edge (C,), starts (E+1,)): the half-edges lying on each edge."""
+        return self._edge_table[2], self._edge_table[3]
+
+    @cached_property
+    def edge_face_count(self) -> Ints:
+        """(E,) how many faces meet at each edge."""
+        return np.diff(self._edge_table[3])
+
+    @cached_property
+    def twin(self) -> Ints:
+        """(C,) the opposite half-edge, −1 on borders, on edges of three faces and where both run the same way."""
+        order, starts = self.edge_corners
+        twins = np.full(self.corner_count, -1, np.int64)
+        pairs = starts[:-1][self.edge_face_count == 2]
+        one, two = order[pairs], order[pairs + 1]
+        opposed = self.corners[one] != self.corners[two]
+        one, two = one[opposed], two[opposed]
+        twins[one], twins[two] = two, one
+        return twins
+
+    @cached_property
+    def border_edges(self) -> Bools:
+        """(E,) edges with one face."""
+        return self.edge_face_count == 1
+
+    def find_edges(self, a: Ints, b: Ints) -> Ints:
+        """Edge between vertices a[i] and b[i], −1 where there is none."""
+        keys = self._edge_table[0]
+        wanted = np.minimum(a, b) * max(self.vertex_count, 1) + np.maximum(a, b)
+        if keys.size == 0:
+            return np.full(wanted.shape, -1, np.int64)
+        at = np.searchsorted(keys, wanted)
+        at[at == keys.size] = 0
+        return np.where(keys[at] == wanted, at, -1)
+
+    # vertices --------------------------------------------------------------------------------------------------
+    @cached_property
+    def vertex_corners(self) -> tuple[Ints, Ints]:
+        """(corners sorted by vertex (C,), starts (V+1,))."""
+        order = np.argsort(self.corners, kind="stable")
+        starts = np.zeros(self.vertex_count + 1, np.int64)
+        np.cumsum(np.bincount(self.corners, minlength=self.vertex_count), out=starts[1:])
+        return order, starts
+
+    @cached_property
+    def vertex_fan_count(self) -> Ints:
+        """(V,) number of separate fans of faces round each vertex: 1 where manifold, 0 where loose."""
+        fan = self.corner_fan
+        if fan.size == 0:
+            return np.zeros(self.vertex_count, np.int64)
+        vertex_of_fan = np.zeros(int(fan.max()) + 1, np.int64)
+        vertex_of_fan[fan] = self.corners
+        return np.bincount(vertex_of_fan, minlength=self.vertex_count)
+
+    @cached_property
+    def corner_fan(self) -> Ints:
+        """(C,) label of the fan each corner belongs to; corners at a vertex are in one fan if edges join them."""
+        order, starts = self.edge_corners
+        lower = self.edges[:, 0][self.corner_edge]
+        here = np.arange(self.corner_count)
+        at_low = np.where(self.corners == lower, here, self.next_corner)
+        at_high = np.where(self.corners == lower, self.next_corner, here)
+        linked = np.ones(order.size, bool)
+        linked[starts[1:] - 1] = False  # the last corner of an edge has no follower on it
+        i = np.flatnonzero(linked)
+        one, two = order[i], order[i + 1]
+        return components(self.corner_count, np.concatenate([at_low[one], at_high[one]]),
+                          np.concatenate([at_low[two], at_high[two]]))
+
+    @cached_property
+    def ordered_fans(self) -> tuple[Ints, Ints]:
+        """Corners round each vertex in turning order (counter-clockwise seen from outside), and starts (V+1,).
+
+        An open fan begins at its border. Where a vertex has several fans they follow one another.
+        """
+        onward = self.twin[self.previous_corner]  # next corner round the vertex, counter-clockwise; −1 at the end
+        fan = self.corner_fan
+        back = np.full(self.corner_count, -1, np.int64)
+        has = onward >= 0
+        back[onward[has]] = np.flatnonzero(has)
+        fans = int(fan.max()) + 1 if fan.size else 0
+        start = np.full(fans, self.corner_count, np.int64)
+        np.minimum.at(start, fan, np.arange(self.corner_count))
+        opening = np.flatnonzero(back < 0)
+        start[fan[opening]] = opening
+        rank = np.zeros(self.corner_count, np.int64)
+        at, step = start, 0
+        while at.size:  # one pass per place in the fan: bounded by the largest valence
+            rank[at] = step
+            at = onward[at]
+            at = at[at >= 0]
+            at = at[at != start[fan[at]]]
+            step += 1
+        order = np.lexsort((rank, fan, self.corners))
+        return order, self.vertex_corners[1]
+
+    @cached_property
+    def shells(self) -> Ints:
+        """(F,) label of the shell of each face; shells connect through edges."""
+        order, starts = self.edge_corners
+        linked = np.ones(order.size, bool)
+        linked[starts[1:] - 1] = False
+        i = np.flatnonzero(linked)
+        face = self.corner_face
+        return components(self.face_count, face[order[i]], face[order[i + 1]])
+
+    # what kind of mesh is this ---------------------------------------------------------------------------------
+    @cached_property
+    def is_closed(self) -> bool:
+        return self.face_count > 0 and not bool(self.border_edges.any())
+
+    @cached_property
+    def is_manifold(self) -> bool:
+        """Every edge has at most two faces and every vertex one fan."""
+        return bool((self.edge_face_count <= 2).all() and (self.vertex_fan_count == 1).all())
+
+    @cached_property
+    def is_oriented(self) -> bool:
+        """Faces on either side of every inner edge run it in opposite directions."""
+        return bool((self.twin[self.edge_face_count[self.corner_edge] == 2] >= 0).all())
+
+    def faults(self) -> list[str]:
+        """What makes this connectivity unusable; empty when it is sound. For imports and tests."""
+        out = []
+        if self.offsets[0] != 0 or self.offsets[-1] != self.corner_count or (self.sides < 3).any():
+            out.append("a face has fewer than three corners")
+        if self.corner_count and (self.corners.min() < 0 or self.corners.max() >= self.vertex_count):
+            out.append("a face uses a vertex that is not there")
+        repeated = np.lexsort((self.corners, self.corner_face))
+        f, v = self.corner_face[repeated], self.corners[repeated]
+        if ((f[1:] == f[:-1]) & (v[1:] == v[:-1])).any():
+            out.append("a face visits a vertex twice")
+        return out

@@ -1,0 +1,77 @@
+"""Triangles of a polygon mesh: the triangulation that measures, files and the screen share."""
+
+from __future__ import annotations
+
+import mapbox_earcut
+import numpy as np
+
+from .. import tolerance
+from .geometry import cross, lengths, unit
+from .mesh import Mesh
+from .topology import Ints
+
+
+def triangulate(mesh: Mesh) -> tuple[Ints, Ints]:
+    """Triangles of all faces, in face order.
+
+    Quads are split on the shorter diagonal that lies inside; a tie takes the one from the first corner. Larger faces
+    are fanned where convex and cut by ears otherwise (mapbox_earcut) in their own plane.
+
+    Returns:
+        triangles (T, 3) of vertex indices, and (T,) the face each came from.
+    """
+    t = mesh.topology
+    sides = t.sides
+    per_face = sides - 2
+    starts = np.cumsum(per_face) - per_face
+    triangles = np.empty((int(per_face.sum()), 3), np.int64)
+    three = np.flatnonzero(sides == 3)
+    triangles[starts[three]] = t.corners[t.offsets[three][:, None] + np.arange(3)]
+    four = np.flatnonzero(sides == 4)
+    if four.size:
+        quads = t.corners[t.offsets[four][:, None] + np.arange(4)]
+        other = _use_second_diagonal(mesh, quads, mesh.area_vectors[four])
+        quads[other] = np.roll(quads[other], -1, axis=1)
+        triangles[starts[four]] = quads[:, [0, 1, 2]]
+        triangles[starts[four] + 1] = quads[:, [0, 2, 3]]
+    for n in np.unique(sides[sides > 4]):
+        faces = np.flatnonzero(sides == n)
+        loops = t.corners[t.offsets[faces][:, None] + np.arange(n)]
+        split = _split_loops(mesh, loops, mesh.area_vectors[faces])
+        triangles[(starts[faces][:, None] + np.arange(n - 2)).ravel()] = split.reshape(-1, 3)
+    return triangles, np.repeat(np.arange(t.face_count), per_face)
+
+
+def _use_second_diagonal(mesh: Mesh, quads: Ints, normal: np.ndarray) -> np.ndarray:
+    p = mesh.points[quads]
+    first, second = p[:, 2] - p[:, 0], p[:, 3] - p[:, 1]
+
+    def inside(diagonal: np.ndarray, left: np.ndarray, right: np.ndarray) -> np.ndarray:
+        """Both triangles beside the diagonal face the quad's way."""
+        a = np.einsum("ij,ij->i", cross(right, diagonal), normal)
+        b = np.einsum("ij,ij->i", cross(diagonal, left), normal)
+        return (a >= 0) & (b >= 0)
+
+    first_ok = inside(first, p[:, 3] - p[:, 0], p[:, 1] - p[:, 0])
+    second_ok = inside(second, p[:, 0] - p[:, 1], p[:, 2] - p[:, 1])
+    shorter = lengths(second) < lengths(first) * (1.0 - tolerance.DIAGONAL_TIE)
+    return np.where(first_ok == second_ok, shorter, second_ok)
+
+
+def _split_loops(mesh: Mesh, loops: Ints, normals: np.ndarray) -> Ints:
+    """(m, n−2, 3) triangles of m loops of n > 4 corners."""
+    m, n = loops.shape
+    p = mesh.points[loops]
+    k = np.arange(1, n - 1)
+    fan = np.stack([np.broadcast_to(loops[:, :1], (m, n - 2)), loops[:, k], loops[:, k + 1]], axis=2)
+    turn = cross(p - np.roll(p, 1, axis=1), np.roll(p, -1, axis=1) - p)
+    facing = np.einsum("mnk,mk->mn", turn, normals)
+    convex = (facing >= -1e-12 * np.abs(facing).max(axis=1, initial=0.0)[:, None]).all(axis=1)
+    for i in np.flatnonzero(~convex):  # inherently sequential, and rare: concave faces of five corners and more
+        w = unit(normals[i])
+        u = unit(cross(w, np.eye(3)[np.argmin(np.abs(w))]))
+        flat = np.stack([(p[i] - p[i, 0]) @ u, (p[i] - p[i, 0]) @ cross(w, u)], axis=1)
+        ears = mapbox_earcut.triangulate_float64(flat, np.array([n], np.uint32)).reshape(-1, 3)
+        if len(ears) == n - 2:
+            fan[i] = loops[i][ears.astype(np.int64)]
+    return fan

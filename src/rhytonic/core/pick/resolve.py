@@ -1,0 +1,167 @@
+"""Answers pick rules: from a rule and a mesh with its history to element numbers."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+
+from ..errors import BadPick, PickFoundNothing
+from ..mesh.mesh import Mesh
+from ..mesh.names import from_hex
+from ..mesh.topology import Bools, Ints
+from ..recipe.history import NO_PAIRS, History, ids_in
+from . import by_place, by_shape, convert, rules
+from .rules import Pick, Rule
+
+Kind = Literal["faces", "edges", "vertices"]
+
+
+@dataclass(frozen=True)
+class Picked:
+    """What a pick found: ascending element numbers, and how many named ids found nothing."""
+
+    kind: Kind
+    elements: Ints
+    missing: int = 0
+
+    def vertices(self, mesh: Mesh) -> Ints:
+        """The vertices of the picked elements, ascending."""
+        return convert.vertices(mesh.topology, self.kind, self.elements)
+
+
+@dataclass
+class _Search:
+    mesh: Mesh
+    history: History
+    missing: int = 0
+
+    def count(self, kind: Kind) -> int:
+        t = self.mesh.topology
+        return t.face_count if kind == "faces" else t.edge_count if kind == "edges" else t.vertex_count
+
+    def find(self, kind: Kind, rule: Rule) -> Ints:
+        mesh, t = self.mesh, self.mesh.topology
+        match rule:
+            case "all":
+                return np.arange(self.count(kind))
+            case rules.Ids():
+                return self.by_ids(kind, rule)
+            case rules.MadeBy():
+                return self.made_by(kind, rule)
+            case rules.Facing():
+                _only(kind, "facing", "faces")
+                return by_shape.facing(mesh, rule.facing, rule.within)
+            case rules.FlatAround():
+                _only(kind, "flat_around", "faces")
+                return by_shape.flat_around(mesh, self.find("faces", rule.flat_around), rule.within)
+            case rules.InBox():
+                inside = by_place.in_box(mesh.points, rule.in_box)
+                return convert.touching(t, "vertices", kind, np.flatnonzero(inside), "all")
+            case rules.Nearest():
+                return by_place.nearest(mesh, kind, rule.nearest)
+            case rules.Border():
+                _only(kind, "border", "edges", "vertices")
+                edges = np.flatnonzero(t.border_edges)
+                return edges if kind == "edges" else np.unique(t.edges[edges])
+            case rules.Sides():
+                _only(kind, "sides", "faces")
+                low, high = rule.sides
+                return np.flatnonzero((t.sides >= (low or 0)) & (t.sides <= (high or t.corner_count)))
+            case rules.AllOf():
+                return np.flatnonzero(np.logical_and.reduce([self.mask(kind, r) for r in rule.all_of]))
+            case rules.AnyOf():
+                return np.flatnonzero(np.logical_or.reduce([self.mask(kind, r) for r in rule.any_of]))
+            case rules.Not():
+                return np.flatnonzero(~self.mask(kind, rule.not_))
+            case rules.OfEdges():
+                _only(kind, "of_edges", "faces", "vertices")
+                return convert.touching(t, "edges", kind, self.find("edges", rule.of_edges), rule.touching)
+            case rules.OfFaces():
+                _only(kind, "of_faces", "edges", "vertices")
+                return convert.touching(t, "faces", kind, self.find("faces", rule.of_faces), "any")
+            case rules.OutlineOf():
+                _only(kind, "outline_of", "edges")
+                return convert.outline(t, self.find("faces", rule.outline_of))
+            case rules.OfVertices():
+                _only(kind, "of_vertices", "edges", "faces")
+                return convert.touching(t, "vertices", kind, self.find("vertices", rule.of_vertices), rule.touching)
+        raise BadPick(f"the rule {rule!r} is not known", "pick")
+
+    def mask(self, kind: Kind, rule: Rule) -> Bools:
+        out = np.zeros(self.count(kind), bool)
+        out[self.find(kind, rule)] = True
+        return out
+
+    def by_ids(self, kind: Kind, rule: rules.Ids) -> Ints:
+        if kind == "edges":
+            pairs = [i.split("-") if isinstance(i, str) else list(i) for i in rule.ids]
+            if any(len(p) != 2 for p in pairs):
+                raise BadPick("an edge is named by its two vertex ids, as 'id-id' or ['id', 'id']", "pick")
+            ids = from_hex([end for p in pairs for end in p]).reshape(-1, 2)
+            edges, lost = self.history.edge_between(self.mesh.topology, self.mesh.names, ids)
+            self.missing += lost
+            return edges
+        if any(not isinstance(i, str) or "-" in i for i in rule.ids):
+            raise BadPick(f"{kind} are named by one id each", "pick")
+        domain: Literal["face", "vertex"] = "face" if kind == "faces" else "vertex"
+        ids = np.unique(from_hex([str(i) for i in rule.ids]))
+        names = self.mesh.names
+        live = names.find(domain, ids)
+        gone = ids[live < 0]
+        found = [live[live >= 0]]
+        for i in range(gone.size):  # bounded by the pick, and only by what is gone from it
+            heirs = self.history.follow(domain, gone[i:i + 1], names)
+            self.missing += heirs.size == 0
+            found.append(heirs)
+        return np.unique(np.concatenate(found))
+
+    def made_by(self, kind: Kind, rule: rules.MadeBy) -> Ints:
+        at = self.history.find(rule.made_by)
+        if at is None:
+            known = ", ".join(f"'{r.step}'" for r in self.history.records) or "none"
+            raise BadPick(f"made_by names '{rule.made_by}', which is no step above this one that ran; above are {known}",
+                          "pick")
+        record = self.history.records[at]
+        names = self.mesh.names
+        if rule.role is not None and rule.role not in record.roles():
+            known = ", ".join(sorted(record.roles())) or "none"
+            raise BadPick(f"step '{rule.made_by}' tags no role '{rule.role}'; its roles are {known}", "pick")
+        if kind == "edges":
+            groups = [p for role, p in record.edges.items() if rule.role in (None, role)]
+            pairs = np.concatenate(groups) if groups else NO_PAIRS
+            return self.history.edge_between(self.mesh.topology, names, pairs)[0]
+        domain: Literal["face", "vertex"] = "face" if kind == "faces" else "vertex"
+        ids = ids_in(v for (d, role), v in record.made.items() if d == domain and rule.role in (None, role))
+        return self.history.follow(domain, ids, names, since=at + 1)
+
+
+def _only(kind: Kind, word: str, *allowed: Kind) -> None:
+    if kind not in allowed:
+        raise BadPick(f"the rule {word} finds {' or '.join(allowed)}, not {kind}", "pick")
+
+
+def resolve(mesh: Mesh, history: History, pick: Pick) -> Picked:
+    """Find what a pick names.
+
+    Raises:
+        PickFoundNothing: the pick is empty.
+        BadPick: the rule cannot be answered for this kind of element.
+    """
+    kind: Kind
+    match pick:
+        case rules.PickFaces():
+            kind, rule = "faces", pick.faces
+        case rules.PickEdges():
+            kind, rule = "edges", pick.edges
+        case rules.PickVertices():
+            kind, rule = "vertices", pick.vertices
+        case _:
+            raise BadPick(f"{pick!r} is not a pick", "pick")
+    search = _Search(mesh, history)
+    found = search.find(kind, rule)
+    if found.size == 0:
+        gone = f" ({search.missing} ids are no longer there)" if search.missing else ""
+        raise PickFoundNothing(f"the pick finds no {kind}{gone}; pick again or correct the step above", "pick")
+    return Picked(kind, found, search.missing)

@@ -1,0 +1,1 @@
+"""The recipe: step kinds, their registry, evaluation with its cache, and the file format."""

@@ -1,0 +1,287 @@
+"""The build document: what a recipe file holds, what the database stores, what the API speaks."""
+
+from __future__ import annotations
+
+import json
+import math
+from collections.abc import Iterable
+from typing import Annotated, Any, Literal
+
+from pydantic import Field, ValidationError, model_validator
+
+from ..errors import InvalidDocument, InvalidFile, Problem
+from ..units import Unit
+from .params import Angles, Length, Point, PositiveLength, Strict
+from .registry import KINDS, AnyStep, kind_of
+
+FORMAT, VERSION = "rhytonic", 1
+LARGEST_FILE = 64 * 1024 * 1024
+DEEPEST = 60
+
+Name = Annotated[str, Field(min_length=1, max_length=200)]
+PositiveRatio = Annotated[float, Field(strict=True, allow_inf_nan=False, gt=0, le=1e6)]
+Id = Annotated[str, Field(pattern=r"^[A-Za-z0-9_.\-]{1,64}$")]
+Opacity = Annotated[float, Field(strict=True, ge=0, le=1)]
+View = Literal["front", "back", "left", "right", "top", "bottom"]
+
+
+class Placement(Strict):
+    """Scales, then turns about x, then y, then z, then moves."""
+
+    translate: Point = (0.0, 0.0, 0.0)
+    rotate: Angles = (0.0, 0.0, 0.0)
+    scale: tuple[PositiveRatio, PositiveRatio, PositiveRatio] = (1.0, 1.0, 1.0)
+
+
+class Part(Strict):
+    """One thing with its own recipe."""
+
+    name: Name
+    id: Id | None = None
+    placement: Placement = Placement()
+    mark: Id | None = Field(default=None, description="id of the step the working mark stands below")
+    hidden: bool = False
+    locked: bool = False
+    steps: Annotated[list[AnyStep], Field(max_length=10_000)] = []
+
+    @model_validator(mode="after")
+    def _in_order(self) -> Part:
+        for number, step in enumerate(self.steps):
+            if number and kind_of(step).form:
+                raise ValueError(f"step {number + 1} is a {step.kind}; only the first step may be a base form")
+            if number == 0 and not kind_of(step).form:
+                forms = ", ".join(w for w, k in KINDS.items() if k.form)
+                raise ValueError(f"the first step is a {step.kind}; it must be a base form: {forms}")
+            if step.v > kind_of(step).version:
+                raise ValueError(f"step {number + 1} is a {step.kind} of version {step.v}; "
+                                 f"this program knows up to {kind_of(step).version}")
+        ids = [s.id for s in self.steps if s.id]
+        double = next((i for i in ids if ids.count(i) > 1), None) if len(set(ids)) < len(ids) else None
+        if double:
+            raise ValueError(f"two steps have the id '{double}'; an id names one step of a part")
+        if self.mark is not None and self.mark not in ids:
+            raise ValueError(f"the mark stands below '{self.mark}', which is no step of this part")
+        return self
+
+    def cage_end(self) -> int:
+        """How many steps stand above the working mark."""
+        from .registry import is_live
+        if self.mark is not None:
+            return next(i for i, s in enumerate(self.steps) if s.id == self.mark) + 1
+        end = len(self.steps)
+        while end > 1 and is_live(self.steps[end - 1]):
+            end -= 1
+        return end
+
+
+class Board(Strict):
+    """A reference picture standing in the plane of a view, its lower middle at ``at``."""
+
+    id: Id
+    picture: Annotated[str, Field(pattern=r"^[0-9a-f]{64}$", description="SHA-256 of the stored picture")]
+    name: Name
+    view: View = "front"
+    width: PositiveLength
+    at: tuple[Length, Length] = (0.0, 0.0)
+    opacity: Opacity = 0.6
+    locked: bool = True
+    hidden: bool = False
+
+
+class Document(Strict):
+    """A build."""
+
+    format: Literal["rhytonic"]
+    version: Literal[1]
+    unit: Unit = "cm"
+    ids: Literal[1] = Field(default=1, description="version of the id scheme")
+    name: Name | None = None
+    boards: Annotated[list[Board], Field(max_length=200)] = []
+    parts: Annotated[list[Part], Field(max_length=2000)] = []
+
+    @model_validator(mode="after")
+    def _distinct(self) -> Document:
+        for what, names in (("parts", [p.name for p in self.parts]),
+                            ("part ids", [p.id for p in self.parts if p.id]),
+                            ("board ids", [b.id for b in self.boards])):
+            double = next((n for n in names if names.count(n) > 1), None) if len(set(names)) < len(names) else None
+            if double:
+                raise ValueError(f"two {what} are called '{double}'")
+        return self
+
+
+def _free(word: str, taken: set[str]) -> str:
+    number = 1
+    while f"{word}{number}" in taken:
+        number += 1
+    taken.add(f"{word}{number}")
+    return f"{word}{number}"
+
+
+def with_ids(data: dict[str, Any]) -> dict[str, Any]:
+    """The raw document with every missing id given: kind and number for steps, ``part`` and number for parts."""
+    parts = data.get("parts")
+    if not isinstance(parts, list):
+        return data
+    known = {p["id"] for p in parts if isinstance(p, dict) and isinstance(p.get("id"), str)}
+    out = []
+    for part in parts:
+        if isinstance(part, dict):
+            part = {**part} if part.get("id") is not None else {**part, "id": _free("part", known)}
+            steps = part.get("steps")
+            if isinstance(steps, list):
+                taken = {s["id"] for s in steps if isinstance(s, dict) and isinstance(s.get("id"), str)}
+                part["steps"] = [
+                    {**s, "id": _free(s["kind"], taken)}
+                    if isinstance(s, dict) and s.get("id") is None and s.get("kind") in KINDS else s for s in steps]
+        out.append(part)
+    return {**data, "parts": out}
+
+
+def read_document(data: Any) -> Document:
+    """A document from parsed JSON, ids given where missing.
+
+    Raises:
+        InvalidDocument: it breaks the contract; tells part, step and parameter.
+    """
+    if not isinstance(data, dict):
+        raise InvalidDocument([Problem((), "a build file is a JSON object with format, version and parts")])
+    data = with_ids(data)
+    try:
+        return Document.model_validate(data)
+    except ValidationError as error:
+        raise InvalidDocument([_problem(e, data) for e in error.errors()]) from None
+
+
+def read_json(text: bytes | str) -> Any:
+    """Parse JSON from outside: bounded in size and depth, finite numbers, no key twice.
+
+    Raises:
+        InvalidFile: with what was wrong.
+    """
+    if len(text) > LARGEST_FILE:
+        raise InvalidFile(f"the file is larger than {LARGEST_FILE // 2**20} MB")
+    try:
+        data = json.loads(text, parse_constant=_refuse_constant, parse_float=_finite, object_pairs_hook=_once)
+        _bounded(data)
+        return data
+    except RecursionError:
+        raise InvalidFile(f"the file is nested deeper than {DEEPEST} levels") from None
+    except UnicodeDecodeError:
+        raise InvalidFile("the file is not UTF-8 text") from None
+    except json.JSONDecodeError as error:
+        raise InvalidFile(f"not JSON: {error.msg} at line {error.lineno}, column {error.colno}") from None
+    except ValueError as error:
+        raise InvalidFile(f"not JSON: {error}") from None
+
+
+def _refuse_constant(word: str) -> float:
+    raise InvalidFile(f"{word} is not a number this format allows; every number must be finite")
+
+
+def _finite(text: str) -> float:
+    value = float(text)
+    if not math.isfinite(value):
+        raise InvalidFile(f"{text[:40]} is not finite; every number must be finite")
+    return value
+
+
+def _once(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
+    out = dict(pairs)
+    if len(out) < len(pairs):
+        seen: set[str] = set()
+        for key, _ in pairs:
+            if key in seen:
+                raise InvalidFile(f"the key '{key}' stands twice in one object")
+            seen.add(key)
+    return out
+
+
+def _bounded(data: Any) -> None:
+    level: list[Any] = [data]
+    for _ in range(DEEPEST):
+        level = [v for d in level for v in _children(d)]
+        if not level:
+            return
+    raise InvalidFile(f"the file is nested deeper than {DEEPEST} levels")
+
+
+def _children(value: Any) -> Iterable[Any]:
+    if isinstance(value, dict):
+        return value.values()
+    return value if isinstance(value, list) else ()
+
+
+def _problem(error: Any, data: dict[str, Any]) -> Problem:
+    """One schema error as a sentence with its place."""
+    path = [p for p in error["loc"] if not (isinstance(p, str) and p.startswith("function-"))]
+    part = step = None
+    at: Any = data
+    rest: list[str | int] = []
+    for place, key in enumerate(path):
+        if place == 1 and path[0] == "parts" and isinstance(key, int):
+            at = at[key] if isinstance(at, list) and key < len(at) else None
+            part = at.get("name") if isinstance(at, dict) and isinstance(at.get("name"), str) else f"number {key + 1}"
+        elif place == 3 and path[2] == "steps" and isinstance(key, int):
+            at = at[key] if isinstance(at, list) and key < len(at) else None
+            step = at.get("id") if isinstance(at, dict) and isinstance(at.get("id"), str) else f"number {key + 1}"
+            if isinstance(at, dict) and isinstance(step, str) and not step and isinstance(at.get("kind"), str):
+                step = at["kind"]
+        else:
+            at = at.get(key) if isinstance(at, dict) else None
+            rest.append(key)
+    named = [str(k) for k in rest if k not in ("parts", "steps") and k not in KINDS]
+    kept = [k for k in named if k not in ("tuple", "literal['all']") and not k.startswith(("tuple[", "literal[", "list["))]
+    return Problem(tuple(path), _sentence(error), part, step, ".".join(kept) or None)
+
+
+def _sentence(error: Any) -> str:
+    kind, context, given = error["type"], error.get("ctx", {}), error.get("input")
+    shown = f" (given {given!r})" if isinstance(given, int | float | str) and len(str(given)) < 60 else ""
+    match kind:
+        case "extra_forbidden":
+            return "unknown key; correct its spelling or leave it out"
+        case "missing":
+            return "is required"
+        case "union_tag_invalid":
+            return f"unknown kind {context.get('tag')!r}; known are {', '.join(KINDS)}"
+        case "union_tag_not_found":
+            return f"a step needs a kind, one of {', '.join(KINDS)}"
+        case "greater_than":
+            return f"must be more than {context['gt']:g}{shown}"
+        case "greater_than_equal":
+            return f"must be at least {context['ge']:g}{shown}"
+        case "less_than_equal":
+            return f"must be at most {context['le']:g}{shown}"
+        case "less_than":
+            return f"must be less than {context['lt']:g}{shown}"
+        case "finite_number":
+            return "must be a finite number"
+        case "float_type":
+            return f"must be a number{shown}"
+        case "int_type" | "int_from_float":
+            return f"must be a whole number{shown}"
+        case "literal_error":
+            return f"must be {context['expected']}{shown}"
+        case "value_error":
+            return str(context.get("error", error["msg"]))
+    return str(error["msg"][:1].lower() + error["msg"][1:] + shown)
+
+
+def load(text: bytes | str) -> Document:
+    """Read a recipe file. Raises InvalidFile or InvalidDocument."""
+    return read_document(read_json(text))
+
+
+def dump(document: Document) -> dict[str, Any]:
+    """The document as plain JSON values, without what only repeats defaults."""
+    out: dict[str, Any] = document.model_dump(mode="json", by_alias=True, exclude_defaults=True)
+    return {"format": FORMAT, "version": VERSION, "unit": document.unit, **out}
+
+
+def schema() -> dict[str, Any]:
+    """JSON Schema of a recipe file."""
+    out = Document.model_json_schema(by_alias=True)
+    out["$schema"] = "https://json-schema.org/draft/2020-12/schema"
+    out["title"] = "Rhytonic build"
+    return out

@@ -1,0 +1,234 @@
+"""What an edit says about its result, and the one pass that turns it into a plan with names and attributes.
+
+A step kind writes a :class:`Draft`: the new faces and, for each new element, where it came from. Nothing here depends on
+positions, so a plan serves every value of the step's real numbers.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from typing import Any
+
+import numpy as np
+from scipy.sparse import csr_array
+
+from ..mesh import names
+from ..mesh.attributes import Attribute, Sources, strongest
+from ..mesh.attributes import Domain as AttributeDomain
+from ..mesh.mesh import Floats, Mesh
+from ..mesh.names import Domain, Ids, Names
+from ..mesh.topology import Ints, Topology
+from .history import NO_PAIRS, NO_SUCCESSION, History, Record, Succession
+
+#: aliases are made for at most this many earlier generations of an element's parents
+GENERATIONS = 16
+
+
+@dataclass(frozen=True)
+class Born:
+    """A group of new elements of one role.
+
+    Attributes:
+        domain, role: what they are; the role "" is not offered to picks.
+        elements: (n,) their numbers in the new mesh.
+        parents: (n, k) ids of what they came from, with the domain of each column in ``of``.
+        index: (n, m) whole numbers that tell apart elements with identical parents.
+        replaces: (n,) old elements of the same domain that give way to these, −1 for none; or None.
+        continues: (n,) old vertices these move on from; or None.
+    """
+
+    domain: Domain
+    role: str
+    elements: Ints
+    parents: Ids
+    of: tuple[Domain, ...]
+    index: Ints
+    replaces: Ints | None = None
+    continues: Ints | None = None
+
+
+@dataclass(frozen=True)
+class Draft:
+    """A step's result apart from positions.
+
+    Attributes:
+        topology: new faces.
+        kept_vertices, kept_faces: (V',), (F',) old element that stays itself, −1 for new ones.
+        vertex_source: where vertex attributes come from: indices, or a sparse matrix of weights (V', V); costly ones as
+            a function, called only when there is something to carry.
+        face_source, corner_source: (F',), (C',) the same for faces and corners, −1 for nothing.
+        born: names of the new elements.
+        edges: vertices (n, 2) of the edges made, by role; None for "those with a new vertex".
+        replaced_edges: old and new vertex pairs (n, 2) of edges that moved.
+        edge_source: (E',) where edge attributes come from; None for "the edge between the sources of its ends".
+        naming: names and record of the result, for steps that compute them only when asked; instead of ``born``.
+        lines: (n, 2) edges worth drawing as those of the cage, where not all are.
+        data: whatever the positions need.
+        notes: sentences for the report.
+    """
+
+    topology: Topology
+    kept_vertices: Ints
+    kept_faces: Ints
+    vertex_source: Sources | Callable[[], Sources]
+    face_source: Ints
+    corner_source: Sources | Callable[[], Sources]
+    born: tuple[Born, ...] = ()
+    edges: Callable[[], dict[str, Ints]] | None = None
+    replaced_edges: Callable[[], tuple[Ints, Ints]] | None = None
+    edge_source: Callable[[], Ints] | None = None
+    naming: Callable[[Mesh, str], tuple[Names, Record]] | None = None
+    lines: Callable[[], Ints] | None = None
+    data: Any = None
+    notes: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
+class Plan:
+    """A settled draft: everything of the result but positions. Cached and shared between evaluations."""
+
+    draft: Draft
+    names: Names
+    history: History
+    attributes: dict[str, Attribute] = field(default_factory=dict)
+
+    @property
+    def topology(self) -> Topology:
+        return self.draft.topology
+
+    def mesh(self, points: Floats) -> Mesh:
+        return Mesh(points, self.topology, self.names, self.attributes)
+
+
+def unchanged(mesh: Mesh, data: Any = None) -> Draft:
+    """The draft of an edit that only moves points."""
+    t = mesh.topology
+    v, f = np.arange(t.vertex_count), np.arange(t.face_count)
+    return Draft(t, v, f, v, f, np.arange(t.corner_count), data=data)
+
+
+def settle(draft: Draft, mesh: Mesh, history: History, step: str) -> Plan:
+    """Name the new elements, remember what replaced what, and carry every attribute on."""
+    if draft.naming is not None:
+        named, record = draft.naming(mesh, step)
+        return Plan(draft, named, history.then(record), carry(draft, mesh))
+    if draft.topology is mesh.topology and not draft.born:
+        same = Record(step, dict, dict, dict)
+        return Plan(draft, mesh.names, history.then(same), dict(mesh.attributes))
+    vertex = _ids(draft, mesh.names, "vertex", step)
+    face = _ids(draft, mesh.names, "face", step)
+    named = Names(vertex, face)
+    record = Record(step, lambda: _made(draft, named), lambda: _edges(draft, named),
+                    lambda: _replaced(draft, mesh.names, named, history, step),
+                    _continued(draft, mesh.names, named), lambda: _replaced_edges(draft, mesh.names, named))
+    return Plan(draft, named, history.then(record), carry(draft, mesh))
+
+
+def _ids(draft: Draft, before: Names, domain: Domain, step: str) -> Callable[[], Ids]:
+    kept = draft.kept_vertices if domain == "vertex" else draft.kept_faces
+
+    def compute() -> Ids:
+        old = before.of(domain)
+        ids = old[np.maximum(kept, 0)] if old.size else np.zeros(kept.size, np.uint64)
+        for born in draft.born:
+            if born.domain == domain:
+                ids[born.elements] = names.name(step, domain, born.role, born.elements.size, born.parents, born.index)
+        return ids
+
+    return compute
+
+
+def _made(draft: Draft, named: Names) -> dict[tuple[Domain, str], Ids]:
+    made: dict[tuple[Domain, str], Ids] = {}
+    for born in draft.born:
+        ids = named.of(born.domain)[born.elements]
+        key = (born.domain, born.role)
+        made[key] = np.concatenate([made[key], ids]) if key in made else ids
+    return made
+
+
+def _edges(draft: Draft, named: Names) -> dict[str, Ids]:
+    if draft.edges is not None:
+        pairs = draft.edges()
+    else:
+        new = draft.kept_vertices < 0
+        edges = draft.topology.edges
+        pairs = {"": edges[new[edges].any(axis=1)]}
+    return {role: named.vertex[p] if len(p) else NO_PAIRS for role, p in pairs.items()}
+
+
+def _continued(draft: Draft, before: Names, named: Names) -> Succession:
+    groups = [b for b in draft.born if b.continues is not None]
+    if not groups:
+        return NO_SUCCESSION
+    old = np.concatenate([before.vertex[b.continues] for b in groups if b.continues is not None])
+    return Succession(old, np.concatenate([named.vertex[b.elements] for b in groups]))
+
+
+def _replaced(draft: Draft, before: Names, named: Names, history: History, step: str) -> dict[Domain, Succession]:
+    """Old ids and the new ones that took their place, with aliases.
+
+    Had a step above not been there, an element's parents would have carried other ids, and so would it. Those other ids
+    are kept as aliases, generation by generation, so that what was picked before that step was inserted is still found.
+    """
+    old: dict[Domain, list[Ids]] = {"vertex": [], "face": []}
+    new: dict[Domain, list[Ids]] = {"vertex": [], "face": []}
+    for born in draft.born:
+        ids = named.of(born.domain)[born.elements]
+        if born.replaces is not None:
+            real = born.replaces >= 0
+            old[born.domain].append(before.of(born.domain)[born.replaces[real]])
+            new[born.domain].append(ids[real])
+        parents = born.parents
+        for _ in range(GENERATIONS if parents.shape[1] else 0):
+            back = np.stack([history.forebears(d, parents[:, k]) for k, d in enumerate(born.of)], axis=1)
+            if not back.any():
+                break
+            parents = np.where(back == 0, parents, back)
+            other = back.any(axis=1)
+            alias = names.name(step, born.domain, born.role, int(other.sum()), parents[other], born.index[other])
+            absent = named.find(born.domain, alias) < 0
+            old[born.domain].append(alias[absent])
+            new[born.domain].append(ids[other][absent])
+    return {d: Succession(np.concatenate(old[d]), np.concatenate(new[d]))
+            for d in ("vertex", "face") if old[d]}  # type: ignore[misc]
+
+
+def _replaced_edges(draft: Draft, before: Names, named: Names) -> tuple[Ids, Ids]:
+    if draft.replaced_edges is None:
+        return NO_PAIRS, NO_PAIRS
+    old, new = draft.replaced_edges()
+    return (before.vertex[old], named.vertex[new]) if len(old) else (NO_PAIRS, NO_PAIRS)
+
+
+def carry(draft: Draft, mesh: Mesh) -> dict[str, Attribute]:
+    """Every attribute of ``mesh`` on the elements of the draft's result."""
+    out = {}
+    sources: dict[str, Sources] = {}
+    for key, attribute in mesh.attributes.items():
+        if attribute.carry == "drop":
+            continue
+        if attribute.domain not in sources:
+            sources[attribute.domain] = _sources(draft, mesh.topology, attribute.domain)
+        out[key] = attribute.through(sources[attribute.domain])
+    return out
+
+
+def _sources(draft: Draft, before: Topology, domain: AttributeDomain) -> Sources:
+    if domain == "edge":
+        return edge_source(draft, before)
+    given = {"vertex": draft.vertex_source, "face": draft.face_source, "corner": draft.corner_source}[domain]
+    return given() if callable(given) else given
+
+
+def edge_source(draft: Draft, before: Topology) -> Ints:
+    """(E',) old edge each new one takes its marks from, −1 for none: by default the one between its ends' sources."""
+    if draft.edge_source is not None:
+        return draft.edge_source()
+    edges = draft.topology.edges
+    source = _sources(draft, before, "vertex")
+    index = strongest(source) if isinstance(source, csr_array) else source
+    a, b = index[edges[:, 0]], index[edges[:, 1]]
+    found = before.find_edges(np.maximum(a, 0), np.maximum(b, 0))
+    return np.where((a >= 0) & (b >= 0) & (a != b), found, -1)

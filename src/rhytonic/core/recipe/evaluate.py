@@ -1,0 +1,226 @@
+"""Runs recipes. Results are cached under (result above, step); plans under (structure above, step's whole numbers)."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+import time
+from collections import OrderedDict
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from functools import cached_property
+from threading import RLock
+from typing import Any, Generic, Literal, TypeVar
+
+import numpy as np
+
+from ..errors import BadPick, StepError
+from ..mesh import mesh as meshes
+from ..mesh.mesh import Mesh
+from ..mesh.topology import Ints
+from ..pick.resolve import Picked, resolve
+from ..units import METRES, Unit
+from .document import Part
+from .draft import Plan, settle
+from .history import History
+from .kind import Context, Edit, Step
+from .params import to_metres
+from .place import linear_part
+from .registry import kind_of
+
+Stage = Literal["view", "handover"]
+
+
+@dataclass(frozen=True)
+class State:
+    """A part after some of its steps.
+
+    Attributes:
+        key: names the whole result, structure: names all of it but the positions.
+        plan: the plan that made it, None before the first step.
+        picked: what the step acted on, numbered in the mesh before it.
+    """
+
+    mesh: Mesh
+    history: History
+    key: bytes
+    structure: bytes
+    plan: Plan | None = None
+    picked: Picked | None = None
+
+    @property
+    def weight(self) -> int:
+        """Rough size in elements, for the cache's budget."""
+        return self.mesh.topology.vertex_count + self.mesh.topology.face_count
+
+
+@dataclass
+class StepResult:
+    """What running one step gave. ``error`` is set when it could not run; the mesh then is the one above."""
+
+    step: Step
+    state: State
+    faces_before: int
+    error: StepError | None = None
+    skipped: bool = False
+
+    @property
+    def faces_after(self) -> int:
+        return self.state.mesh.topology.face_count
+
+    @property
+    def missing(self) -> int:
+        return self.state.picked.missing if self.state.picked and not self.skipped and not self.error else 0
+
+    @property
+    def notes(self) -> tuple[str, ...]:
+        ran = self.state.plan is not None and not self.skipped and self.error is None
+        return self.state.plan.draft.notes if ran and self.state.plan else ()
+
+
+@dataclass
+class Evaluation:
+    """A part's recipe, run step by step."""
+
+    part: Part
+    start: State
+    results: list[StepResult]
+    seconds: float = 0.0
+
+    def after(self, count: int) -> State:
+        """The state after the first ``count`` steps."""
+        return self.results[count - 1].state if count else self.start
+
+    @property
+    def surface(self) -> State:
+        return self.after(len(self.results))
+
+    @property
+    def cage(self) -> State:
+        return self.after(self.part.cage_end())
+
+    @cached_property
+    def cage_face_of_surface(self) -> Ints:
+        """(F,) face of the cage each face of the surface came from, −1 for none."""
+        source = np.arange(self.surface.mesh.topology.face_count)
+        for result in reversed(self.results[self.part.cage_end():]):
+            if result.error is None and not result.skipped and result.state.plan is not None:
+                above = result.state.plan.draft.face_source
+                source = np.where(source >= 0, above[np.maximum(source, 0)], -1) if above.size else source
+        return source
+
+
+
+T = TypeVar("T")
+
+
+class Cache(Generic[T]):
+    """Least recently used entries within a budget of elements."""
+
+    def __init__(self, budget: int) -> None:
+        self._entries: OrderedDict[bytes, tuple[T, int]] = OrderedDict()
+        self._budget, self._held = budget, 0
+
+    def get(self, key: bytes) -> T | None:
+        entry = self._entries.get(key)
+        if entry is None:
+            return None
+        self._entries.move_to_end(key)
+        return entry[0]
+
+    def put(self, key: bytes, value: T, weight: int) -> None:
+        old = self._entries.pop(key, None)
+        self._held += weight - (old[1] if old else 0)
+        self._entries[key] = (value, weight)
+        while self._held > self._budget and len(self._entries) > 1:
+            self._held -= self._entries.popitem(last=False)[1][1]
+
+
+@dataclass
+class Evaluator:
+    """Evaluates parts, remembering results and plans between calls. One caller at a time; a lock sees to it."""
+
+    results: Cache[State] = field(default_factory=lambda: Cache(30_000_000))
+    plans: Cache[Plan] = field(default_factory=lambda: Cache(30_000_000))
+    lock: RLock = field(default_factory=RLock)
+
+    def run(self, part: Part, unit: Unit, stage: Stage = "view", tolerant: bool = False, upto: int | None = None,
+            cancelled: Callable[[], bool] = lambda: False) -> Evaluation:
+        """Run a part's steps in order.
+
+        Args:
+            unit: unit of the part's lengths.
+            stage: whether for views or for hand-over.
+            tolerant: keep going past a step that cannot run, as if it were switched off, and tell its error.
+            upto: run only this many steps.
+
+        Raises:
+            StepError: a step could not run and ``tolerant`` is off.
+        """
+        started = time.perf_counter()
+        with self.lock:
+            blank = meshes.empty()
+            state = start = State(blank, History(), b"", b"")
+            results: list[StepResult] = []
+            linear = linear_part(part.placement)
+            for step in part.steps[:upto]:
+                before = state.mesh.topology.face_count
+                if not step.enabled:
+                    results.append(StepResult(step, state, before, skipped=True))
+                    continue
+                context = Context(step.id or step.kind, stage, linear, cancelled)
+                try:
+                    state = self.step(state, step, METRES[unit], context)
+                except StepError as error:
+                    error.at(part.name, context.step, unit, METRES[unit])
+                    if not tolerant:
+                        raise
+                    results.append(StepResult(step, state, before, error=error))
+                    continue
+                except MemoryError:
+                    raise StepError("ran out of memory; ask for fewer faces").at(part.name, context.step) from None
+                results.append(StepResult(step, state, before))
+        return Evaluation(part, start, results, time.perf_counter() - started)
+
+    def step(self, above: State, step: Step, metres: float, context: Context) -> State:
+        """Run one step on a state, from the caches where they know it."""
+        context.check()
+        kind = kind_of(step)
+        step = to_metres(step, metres)
+        surroundings = kind.depends_on(step, context)
+        values = step.model_dump(mode="json", exclude={"id", "label", "enabled", "live"})
+        key = _digest(above.key, context.step, values, surroundings)
+        known = self.results.get(key)
+        if known is not None:
+            return known
+        picked = resolve(above.mesh, above.history, step.pick) if isinstance(step, Edit) else None
+        if picked is not None and picked.kind not in kind.takes:
+            raise BadPick(f"{kind.title} works on {' or '.join(kind.takes)}, not {picked.kind}", "pick")
+        kind.refuse_if_too_large(step, above.mesh.topology, picked, context)
+        whole = {k: v for k, v in values.items() if k not in kind.numbers and k != "pick"}
+        elements = (picked.kind, picked.elements.tobytes()) if picked is not None else None
+        structure = _digest(above.structure, context.step, whole, surroundings, elements)
+        plan = self.plans.get(structure)
+        if plan is None:
+            draft = kind.plan(step, above.mesh, picked, context)
+            plan = settle(draft, above.mesh, above.history, context.step)
+            self.plans.put(structure, plan, plan.topology.vertex_count + plan.topology.face_count)
+        context.check()
+        points = kind.positions(step, plan.draft, above.mesh, picked, context)
+        state = State(plan.mesh(points), plan.history, key, structure, plan, picked)
+        self.results.put(key, state, state.weight)
+        return state
+
+
+
+
+
+def _digest(above: bytes, *what: Any) -> bytes:
+    h = hashlib.blake2b(above, digest_size=16)
+    for item in what:
+        if isinstance(item, tuple):
+            h.update(item[0].encode())
+            h.update(item[1])
+        else:
+            h.update(json.dumps(item, separators=(",", ":")).encode())
+    return h.digest()

@@ -1,0 +1,113 @@
+"""What a step kind is: parameters, roles, a plan from connectivity, and positions from numbers."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from typing import Any, ClassVar, Generic, Literal, TypeVar
+
+import numpy as np
+from pydantic import Field
+
+from .. import tolerance
+from ..errors import Cancelled, TooLarge
+from ..mesh.mesh import Floats, Mesh
+from ..mesh.topology import Topology
+from ..pick.resolve import Kind as PickKind
+from ..pick.resolve import Picked
+from ..pick.rules import Pick
+from .draft import Draft
+from .params import Count, Flag, Strict
+
+
+class Step(Strict):
+    """What every step has beside its kind's own parameters."""
+
+    id: str | None = Field(default=None, pattern=r"^[A-Za-z0-9_.\-]{1,64}$", description="never changes once given")
+    label: str | None = Field(default=None, max_length=200, description="what people rename")
+    enabled: Flag = True
+    v: Count = Field(default=1, description="version of the step kind")
+    kind: str
+
+
+class Edit(Step):
+    """A step that acts on a pick."""
+
+    pick: Pick
+    live: Flag = Field(default=False, description="stays below the working mark")
+
+
+S = TypeVar("S", bound=Step)
+
+
+@dataclass(frozen=True)
+class Context:
+    """What a step may ask of its surroundings.
+
+    Attributes:
+        step: id of the step.
+        stage: whether the mesh is for views or for hand-over (files, the command line).
+        to_build: (3, 3) linear part of the placement, from the part's axes to the build's.
+        cancelled: asked now and then by long computations.
+    """
+
+    step: str
+    stage: Literal["view", "handover"] = "view"
+    to_build: Floats = field(default_factory=lambda: np.eye(3))
+    cancelled: Callable[[], bool] = lambda: False
+
+    def check(self) -> None:
+        if self.cancelled():
+            raise Cancelled("cancelled")
+
+
+class StepKind(Generic[S]):
+    """One kind of step. Subclasses declare themselves and write ``plan`` and ``positions``.
+
+    Attributes:
+        word: its name in files.
+        title: its name on cards and in the tray.
+        model: its parameters.
+        takes: kinds of element its pick may have; empty for forms and whole-mesh steps.
+        roles: what it tags.
+        form, live: whether it starts a recipe, and whether it stays below the working mark.
+        numbers: parameters that move points without changing the plan.
+    """
+
+    word: ClassVar[str]
+    title: ClassVar[str]
+    model: type[S]
+    version: ClassVar[int] = 1
+    takes: ClassVar[tuple[PickKind, ...]] = ()
+    roles: ClassVar[tuple[str, ...]] = ()
+    form: ClassVar[bool] = False
+    live: ClassVar[bool] = False
+    numbers: ClassVar[frozenset[str]] = frozenset()
+
+    def estimate(self, p: S, topology: Topology, picked: Picked | None, context: Context) -> tuple[int, str]:
+        """Faces of the result, told before anything is computed, and the parameter that makes it so many."""
+        return topology.face_count, ""
+
+    def plan(self, p: S, mesh: Mesh, picked: Picked | None, context: Context) -> Draft:
+        """Everything of the result that does not depend on the real numbers in ``numbers`` or on positions."""
+        raise NotImplementedError
+
+    def positions(self, p: S, draft: Draft, mesh: Mesh, picked: Picked | None, context: Context) -> Floats:
+        """(V', 3) points of the result."""
+        raise NotImplementedError
+
+    def depends_on(self, p: S, context: Context) -> Any:
+        """What of the surroundings the result depends on; part of the cache key."""
+        return None
+
+    def refuse_if_too_large(self, p: S, topology: Topology, picked: Picked | None, context: Context) -> None:
+        faces, parameter = self.estimate(p, topology, picked, context)
+        if faces > tolerance.MOST_FACES:
+            raise TooLarge(f"would make {faces:,} faces; at most {tolerance.MOST_FACES:,} are allowed".replace(",", " "),
+                           parameter or None)
+
+
+class Form(Step):
+    """A base form: stands on y = 0, centred in x and z, unless anchored at its centre."""
+
+    anchor: Literal["base", "centre"] = "base"

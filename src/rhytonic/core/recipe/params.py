@@ -1,0 +1,119 @@
+"""Types of step parameters. Each tells its quantity, so that units, cards and schema follow from the declaration."""
+
+from __future__ import annotations
+
+import types
+from dataclasses import dataclass
+from typing import Annotated, Any, Literal, TypeVar, Union, get_args, get_origin
+
+from pydantic import BaseModel, ConfigDict, Field, GetJsonSchemaHandler
+from pydantic.json_schema import JsonSchemaValue
+from pydantic_core import CoreSchema
+
+from .. import tolerance
+from ..errors import BadParameter
+
+
+@dataclass(frozen=True)
+class Quantity:
+    """What a number measures. Lengths are in the file's unit, angles in degrees; appears in the schema as ``quantity``."""
+
+    kind: Literal["length", "angle", "ratio", "count"]
+
+    def __get_pydantic_json_schema__(self, schema: CoreSchema, handler: GetJsonSchemaHandler) -> JsonSchemaValue:
+        out = handler(schema)
+        out["quantity"] = self.kind
+        return out
+
+
+_number = Field(strict=True, allow_inf_nan=False)
+_positive = Field(strict=True, allow_inf_nan=False, gt=0)
+_not_negative = Field(strict=True, allow_inf_nan=False, ge=0)
+
+Length = Annotated[float, _number, Quantity("length")]
+PositiveLength = Annotated[float, _positive, Quantity("length")]
+NonNegativeLength = Annotated[float, _not_negative, Quantity("length")]
+Angle = Annotated[float, _number, Field(ge=-36000, le=36000), Quantity("angle")]
+Ratio = Annotated[float, _number, Field(ge=-1e6, le=1e6), Quantity("ratio")]
+NonNegativeRatio = Annotated[float, _not_negative, Field(le=1e6), Quantity("ratio")]
+Share = Annotated[float, _not_negative, Field(le=1), Quantity("ratio")]
+Count = Annotated[int, Field(strict=True, ge=1), Quantity("count")]
+Flag = Annotated[bool, Field(strict=True)]
+
+Point = tuple[Length, Length, Length]
+Direction = tuple[Ratio, Ratio, Ratio]
+Angles = tuple[Angle, Angle, Angle]
+Ratios = tuple[Ratio, Ratio, Ratio]
+Axis = Literal["+x", "-x", "+y", "-y", "+z", "-z"]
+
+AXES: dict[str, tuple[float, float, float]] = {
+    "+x": (1, 0, 0), "-x": (-1, 0, 0), "+y": (0, 1, 0), "-y": (0, -1, 0), "+z": (0, 0, 1), "-z": (0, 0, -1)}
+
+
+class Strict(BaseModel):
+    """Base of everything read from outside: unknown keys are errors, values never change after reading."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True, populate_by_name=True, ser_json_inf_nan="constants")
+
+
+def _holds_length(annotation: Any, metadata: list[Any]) -> bool:
+    """Whether values of this annotation are, or contain, lengths."""
+    if any(isinstance(m, Quantity) and m.kind == "length" for m in metadata):
+        return True
+    origin = get_origin(annotation)
+    if origin is Annotated:
+        inner, *rest = get_args(annotation)
+        return _holds_length(inner, rest)
+    if origin in (tuple, list, Union, types.UnionType):
+        return any(_holds_length(a, []) for a in get_args(annotation) if a is not Ellipsis)
+    return False
+
+
+def length_fields(model: type[BaseModel]) -> dict[str, bool]:
+    """Which fields of a model hold lengths, at any depth of tuples and choices."""
+    return {name: _holds_length(f.annotation, f.metadata) for name, f in model.model_fields.items()}
+
+
+M = TypeVar("M", bound=BaseModel)
+_known: dict[type[BaseModel], dict[str, bool]] = {}
+
+
+def to_metres(model: M, metres: float) -> M:
+    """A copy of a model with every given length converted to metres; defaults are absolute and stay.
+
+    Raises:
+        BadParameter: a length beyond the kernel's limit.
+    """
+    kind = type(model)
+    fields = _known.get(kind) or _known.setdefault(kind, length_fields(kind))
+    update: dict[str, Any] = {}
+    for name in model.model_fields_set:
+        value = getattr(model, name)
+        if isinstance(value, BaseModel) or _holds_models(value):
+            update[name] = _convert_nested(value, metres)
+        elif fields.get(name):
+            update[name] = _scale(value, metres, name)
+    return model.model_copy(update=update) if update else model
+
+
+def _holds_models(value: Any) -> bool:
+    return isinstance(value, tuple | list) and any(isinstance(v, BaseModel) or _holds_models(v) for v in value)
+
+
+def _convert_nested(value: Any, metres: float) -> Any:
+    if isinstance(value, BaseModel):
+        return to_metres(value, metres)
+    if isinstance(value, tuple | list):
+        return type(value)(_convert_nested(v, metres) for v in value)
+    return value
+
+
+def _scale(value: Any, metres: float, name: str) -> Any:
+    if isinstance(value, bool) or not isinstance(value, int | float | tuple | list):
+        return value
+    if isinstance(value, tuple | list):
+        return type(value)(_scale(v, metres, name) for v in value)
+    out = value * metres
+    if abs(out) > tolerance.LARGEST_LENGTH:
+        raise BadParameter(f"{value:g} is beyond the largest length, {tolerance.LARGEST_LENGTH / metres:g}", name)
+    return out

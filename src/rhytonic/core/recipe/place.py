@@ -1,0 +1,28 @@
+"""Placement of parts in their build."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from ..edit.transform import rotation
+from ..mesh.mesh import Floats, Mesh
+from ..units import METRES, Unit
+from .document import Placement
+
+
+def linear_part(placement: Placement) -> Floats:
+    """(3, 3) Rz·Ry·Rx·S."""
+    out: Floats = rotation(placement.rotate) @ np.diag(placement.scale)
+    return out
+
+
+def is_identity(placement: Placement) -> bool:
+    return placement == Placement()
+
+
+def placed(mesh: Mesh, placement: Placement, unit: Unit) -> Mesh:
+    """The mesh with its placement applied: scaled, turned, moved."""
+    if is_identity(placement):
+        return mesh
+    shift = np.asarray(placement.translate) * METRES[unit]
+    return mesh.with_points(mesh.points @ linear_part(placement).T + shift)

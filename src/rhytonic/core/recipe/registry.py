@@ -1,0 +1,36 @@
+"""The step kinds there are. Adding one is adding its file and a line here."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Annotated, Any, Union
+
+from pydantic import Field
+
+from ..edit.delete import DeleteKind
+from ..edit.extrude import ExtrudeKind
+from ..edit.transform import TransformKind
+from ..forms.box import BoxKind
+from ..forms.cylinder import CylinderKind
+from ..forms.plane import PlaneKind
+from ..live.subdivision import SubdivisionKind
+from .kind import Edit, Step, StepKind
+
+KINDS: dict[str, StepKind[Any]] = {kind.word: kind for kind in (
+    BoxKind(), CylinderKind(), PlaneKind(),
+    TransformKind(), ExtrudeKind(), DeleteKind(),
+    SubdivisionKind(),
+)}
+
+if TYPE_CHECKING:
+    AnyStep = Step
+else:
+    AnyStep = Annotated[Union[tuple(kind.model for kind in KINDS.values())], Field(discriminator="kind")]
+
+
+def kind_of(step: Step) -> StepKind[Any]:
+    return KINDS[step.kind]
+
+
+def is_live(step: Step) -> bool:
+    """Whether a step stays below the working mark by default."""
+    return kind_of(step).live or (isinstance(step, Edit) and step.live)

@@ -1,0 +1,126 @@
+"""Units of length, and typed expressions such as ``12 cm + 3 mm`` or ``1 1/2 in``."""
+
+from __future__ import annotations
+
+import ast
+import functools
+import math
+import operator
+import re
+from collections.abc import Callable
+from typing import Literal, get_args
+
+import pint
+
+from .errors import RhytonicError
+
+Unit = Literal["cm", "mm", "m", "in", "ft"]
+UNITS: tuple[Unit, ...] = get_args(Unit)
+
+#: metres in one unit; exact by definition (international inch, 1959)
+METRES: dict[Unit, float] = {"cm": 0.01, "mm": 0.001, "m": 1.0, "in": 0.0254, "ft": 0.3048}
+
+_LONGEST = 200
+_NAMES = {"'": "ft", '"': "in", "″": "in", "′": "ft"}
+_OPERATORS: dict[type[ast.operator], Callable[[pint.Quantity, pint.Quantity], pint.Quantity]] = {
+    ast.Add: operator.add,
+    ast.Sub: operator.sub,
+    ast.Mult: operator.mul,
+    ast.Div: operator.truediv,
+}
+
+
+class BadExpression(RhytonicError):
+    """A typed value that cannot be read."""
+
+    code = "bad_expression"
+
+
+@functools.cache
+def _registry() -> pint.UnitRegistry:
+    registry = pint.UnitRegistry(None)  # only what the job measures: no prefix surprises
+    for line in ("metre = [length] = m = meter", "centimetre = 0.01 m = cm", "millimetre = 0.001 m = mm",
+                 "inch = 0.0254 m = in", "foot = 0.3048 m = ft"):
+        registry.define(line)
+    return registry
+
+
+_NUMBER = re.compile(r"(?P<whole>\d+)\s+(?P<num>\d+)\s*/\s*(?P<den>\d+)|(?P<plain>\d+\.?\d*(?:[eE][+-]?\d+)?|\.\d+)")
+_UNIT = re.compile(r"\s*(cm|mm|m|in|ft|\"|'|″|′)(?![A-Za-z])")
+
+
+def _to_python(text: str) -> str:
+    """Rewrite a typed expression as arithmetic over ``Q(number, unit)`` calls."""
+    out: list[str] = []
+    at = 0
+    while at < len(text):
+        if text[at].isspace() or text[at] in "+-*/()":
+            out.append(text[at])
+            at += 1
+            continue
+        found = _NUMBER.match(text, at)
+        if not found:
+            raise BadExpression(f"'{text}' cannot be read at '{text[at:at + 8]}'; "
+                                "write a length such as 12.5, 12 cm + 3 mm or 1 1/2 in")
+        at = found.end()
+        if found["whole"]:
+            number = f"({found['whole']}+{found['num']}/{found['den']})"
+        else:
+            number = found["plain"]
+        simple = re.match(r"\s*/\s*(\d+)(?=\s*(?:cm|mm|m|in|ft|\"|'|″|′))", text[at:]) if found["plain"] else None
+        if simple:  # 1/2 in
+            number = f"({number}/{simple[1]})"
+            at += simple.end()
+        unit = _UNIT.match(text, at)
+        if unit:
+            at = unit.end()
+            out.append(f"Q({number},'{_NAMES.get(unit[1], unit[1])}')")
+        else:
+            out.append(f"Q({number},'')")
+    joined = "".join(out).strip()
+    return re.sub(r"\)\s+Q", ")+Q", joined)  # 5 ft 3 in
+
+
+def parse_length(text: str, unit: Unit) -> float:
+    """Read a typed length and return it in ``unit``.
+
+    Plain numbers are in ``unit``; a comma is a decimal point. ``+ - * /`` and brackets work.
+
+    Raises:
+        BadExpression: the text is empty, too long, not arithmetic over lengths, or not finite.
+    """
+    text = text.strip().replace(",", ".").replace("−", "-").replace("×", "*")
+    if not text or len(text) > _LONGEST:
+        raise BadExpression("type a length such as 12.5, 12 cm + 3 mm or 1 1/2 in")
+    registry = _registry()
+
+    def value(node: ast.AST) -> pint.Quantity:
+        if isinstance(node, ast.Expression):
+            return value(node.body)
+        if isinstance(node, ast.BinOp) and type(node.op) in _OPERATORS:
+            left, right = value(node.left), value(node.right)
+            if isinstance(node.op, ast.Add | ast.Sub) and left.dimensionless != right.dimensionless:
+                left, right = (q * registry(unit) if q.dimensionless else q for q in (left, right))
+            return _OPERATORS[type(node.op)](left, right)
+        if isinstance(node, ast.UnaryOp) and isinstance(node.op, ast.UAdd | ast.USub):
+            return value(node.operand) * (-1.0 if isinstance(node.op, ast.USub) else 1.0)
+        if isinstance(node, ast.Call) and isinstance(node.func, ast.Name) and node.func.id == "Q":
+            name = node.args[1]
+            assert isinstance(name, ast.Constant)
+            number = value(node.args[0]).magnitude
+            return registry.Quantity(number, str(name.value) or "dimensionless")
+        if isinstance(node, ast.Constant) and isinstance(node.value, int | float):
+            return registry.Quantity(float(node.value), "dimensionless")
+        raise BadExpression(f"'{text}' is not a sum of lengths; write 12.5, 12 cm + 3 mm or 1 1/2 in")
+
+    try:
+        result = value(ast.parse(_to_python(text), mode="eval"))
+        metres = result.magnitude * METRES[unit] if result.dimensionless else result.to("m").magnitude
+    except ZeroDivisionError:
+        raise BadExpression(f"'{text}' divides by zero") from None
+    except (SyntaxError, RecursionError, MemoryError, pint.DimensionalityError, OverflowError):
+        raise BadExpression(f"'{text}' is not a length; write 12.5, 12 cm + 3 mm or 1 1/2 in") from None
+    out = float(metres) / METRES[unit]
+    if not math.isfinite(out):
+        raise BadExpression(f"'{text}' is too large")
+    return round(out, 12)
