@@ -18,7 +18,7 @@ FORMAT, VERSION = "rhytonic", 1
 LARGEST_FILE = 64 * 1024 * 1024
 DEEPEST = 60
 
-Name = Annotated[str, Field(min_length=1, max_length=200)]
+Name = Annotated[str, Field(min_length=1, max_length=200, pattern=r"^[^\x00-\x1f\x7f]+$")]
 PositiveRatio = Annotated[float, Field(strict=True, allow_inf_nan=False, gt=0, le=1e6)]
 Id = Annotated[str, Field(pattern=r"^[A-Za-z0-9_.\-]{1,64}$")]
 Opacity = Annotated[float, Field(strict=True, ge=0, le=1)]

@@ -1,0 +1,45 @@
+"""``rhytonic build FILE``: evaluate, write a model, print a report."""
+
+from __future__ import annotations
+
+import argparse
+import json
+import sys
+from pathlib import Path
+
+from ..core.errors import InvalidFile, RhytonicError
+from ..core.files.write import WRITERS, CannotWrite, write_model
+from ..core.recipe.document import LARGEST_FILE, load
+from ..core.recipe.report import build, report
+
+
+def add_to(commands: argparse._SubParsersAction) -> None:
+    parser = commands.add_parser("build", help="evaluate a recipe file and print its report")
+    parser.add_argument("file", type=Path)
+    parser.add_argument("--out", type=Path, metavar="MODEL", help=f"write the model: {' '.join(WRITERS)}")
+    parser.add_argument("--stage", default="surface", metavar="surface|cage|STEP_ID")
+    parser.add_argument("--part", metavar="NAME", help="only this part")
+    parser.set_defaults(run=run)
+
+
+def run(args: argparse.Namespace) -> int:
+    try:
+        if args.out is not None and args.out.suffix.lower() not in WRITERS:
+            raise CannotWrite(f"cannot write '{args.out.name}'; known extensions are {', '.join(WRITERS)}")
+        document = load(_read(args.file))
+        parts = build(document, args.stage, args.part)
+        if args.out is not None:
+            write_model([(p.name, p.mesh) for p in parts if not p.part.hidden], args.out)
+        print(json.dumps(report(document, parts), allow_nan=False))
+    except RhytonicError as error:
+        print(f"{args.file}: {error}".replace("\n", " "), file=sys.stderr)
+        return 2
+    return 0
+
+
+def _read(path: Path) -> bytes:
+    try:
+        with path.open("rb") as file:
+            return file.read(LARGEST_FILE + 1)
+    except OSError as error:
+        raise InvalidFile(f"cannot be read: {error.strerror}") from None

@@ -1,0 +1,83 @@
+"""glTF 2.0 binary out (Khronos Group, glTF 2.0 Specification, 2021): metres, Y up, one node and mesh per part."""
+
+from __future__ import annotations
+
+import json
+import struct
+from collections.abc import Sequence
+from typing import Any
+
+import numpy as np
+
+from ... import __version__
+from ..mesh.geometry import cross, lengths
+from ..mesh.mesh import Mesh
+from ..mesh.triangulate import triangulate
+
+_FLOAT, _UINT32 = 5126, 5125
+_ARRAY, _ELEMENT = 34962, 34963
+
+
+def write_glb(parts: Sequence[tuple[str, Mesh]]) -> bytes:
+    """The parts as one GLB file.
+
+    Triangles without area are left out, and a part without any triangle keeps its node without a mesh, as the format
+    knows no empty mesh. Shading is flat: each triangle's corners are its own, with the triangle's normal.
+    """
+    binary = bytearray()
+    views: list[dict[str, Any]] = []
+    accessors: list[dict[str, Any]] = []
+    meshes: list[dict[str, Any]] = []
+    nodes: list[dict[str, Any]] = []
+
+    def accessor(data: np.ndarray, target: int, **more: Any) -> int:
+        views.append({"buffer": 0, "byteOffset": len(binary), "byteLength": data.nbytes, "target": target})
+        binary.extend(data.tobytes())
+        accessors.append({"bufferView": len(views) - 1, "count": len(data), **more})
+        return len(accessors) - 1
+
+    for name, mesh in parts:
+        node: dict[str, Any] = {"name": name}
+        points, normals, index = flat_triangles(mesh)
+        if len(index):
+            position = accessor(points, _ARRAY, componentType=_FLOAT, type="VEC3",
+                                min=points.min(axis=0).tolist(), max=points.max(axis=0).tolist())
+            normal = accessor(normals, _ARRAY, componentType=_FLOAT, type="VEC3")
+            indices = accessor(index, _ELEMENT, componentType=_UINT32, type="SCALAR")
+            meshes.append({"name": name, "primitives": [
+                {"attributes": {"POSITION": position, "NORMAL": normal}, "indices": indices, "material": 0}]})
+            node["mesh"] = len(meshes) - 1
+        nodes.append(node)
+    document: dict[str, Any] = {
+        "asset": {"version": "2.0", "generator": f"Rhytonic {__version__}"}, "scene": 0,
+        "scenes": [{"nodes": list(range(len(nodes)))} if nodes else {}]}
+    if nodes:
+        document["nodes"] = nodes
+    if meshes:
+        document["materials"] = [{"name": "model", "pbrMetallicRoughness": {
+            "baseColorFactor": [0.61, 0.63, 0.6, 1.0], "metallicFactor": 0.0, "roughnessFactor": 0.9}}]
+        document |= {"meshes": meshes, "accessors": accessors, "bufferViews": views,
+                     "buffers": [{"byteLength": len(binary)}]}
+    text = json.dumps(document, separators=(",", ":")).encode()
+    text += b" " * (-len(text) % 4)
+    chunks = struct.pack("<I4s", len(text), b"JSON") + text
+    if meshes:
+        binary.extend(b"\0" * (-len(binary) % 4))
+        chunks += struct.pack("<I4s", len(binary), b"BIN\0") + bytes(binary)
+    return struct.pack("<4sII", b"glTF", 2, 12 + len(chunks)) + chunks
+
+
+def flat_triangles(mesh: Mesh) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+    """Points (n, 3) float32, unit normals (n, 3) float32 and indices (3t,) uint32, corners shared within a face."""
+    triangles, face = triangulate(mesh)
+    p = mesh.points[triangles]
+    size = lengths(cross(p[:, 1] - p[:, 0], p[:, 2] - p[:, 0]))
+    normals = mesh.normals
+    good = (size > 0) & (np.einsum("ij,ij->i", normals[face], normals[face]) > 0.5)
+    triangles, face = triangles[good], face[good]
+    pair = face[:, None] * max(mesh.topology.vertex_count, 1) + triangles
+    unique, index = np.unique(pair.ravel(), return_inverse=True)
+    vertex, of = unique % max(mesh.topology.vertex_count, 1), unique // max(mesh.topology.vertex_count, 1)
+    normal = normals[of].astype(np.float32)
+    normal /= np.linalg.norm(normal, axis=1, keepdims=True)
+    return mesh.points[vertex].astype(np.float32), normal, index.astype(np.uint32)

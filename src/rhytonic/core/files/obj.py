@@ -1,0 +1,31 @@
+"""Wavefront OBJ out: polygons kept, one object and group per part, metres, as the format leaves units open."""
+
+from __future__ import annotations
+
+import io
+from collections.abc import Sequence
+
+import numpy as np
+
+from ..mesh.mesh import Mesh
+
+
+def name_of(text: str) -> str:
+    """A name as OBJ allows it: no white space, nothing that ends the line."""
+    return "_".join("".join(c if c.isprintable() and c != "#" else " " for c in text).split()) or "part"
+
+
+def write(parts: Sequence[tuple[str, Mesh]]) -> bytes:
+    """The parts as one OBJ file, in metres, Y up."""
+    out = io.StringIO()
+    out.write("# Rhytonic model\n# unit: metre, Y up\n")
+    first = 1
+    for name, mesh in parts:
+        t = mesh.topology
+        out.write(f"o {name_of(name)}\ng {name_of(name)}\n")
+        out.write("".join(f"v {x:.9g} {y:.9g} {z:.9g}\n" for x, y, z in mesh.points.tolist()))
+        words = np.char.mod(" %d", t.corners + first)
+        starts = t.offsets.tolist()
+        out.write("".join("f" + "".join(words[a:b]) + "\n" for a, b in zip(starts, starts[1:], strict=False)))
+        first += t.vertex_count
+    return out.getvalue().encode()

@@ -1,0 +1,98 @@
+"""The JSON report of a build, and the meshes it speaks of."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+from ..errors import UnknownName
+from ..inspect.findings import inspect
+from ..mesh.measure import measure
+from ..mesh.mesh import Mesh
+from ..units import METRES
+from .document import Document, Part
+from .evaluate import Evaluation, Evaluator
+from .place import placed
+
+
+@dataclass(frozen=True)
+class BuiltPart:
+    """One part at the stage asked for, placement applied."""
+
+    part: Part
+    evaluation: Evaluation
+    mesh: Mesh
+
+    @property
+    def name(self) -> str:
+        return self.part.name
+
+
+def build(document: Document, stage: str = "surface", only: str | None = None,
+          evaluator: Evaluator | None = None) -> list[BuiltPart]:
+    """Evaluate the parts of a document for hand-over.
+
+    Args:
+        stage: ``surface``, ``cage`` or the id of a step; with a step, only parts that have it.
+        only: name of the one part wanted.
+
+    Raises:
+        StepError: a step could not run.
+        UnknownName: no such part or stage.
+    """
+    evaluator = evaluator or Evaluator()
+    parts = [p for p in document.parts if only in (None, p.name)]
+    if only is not None and not parts:
+        raise UnknownName(f"there is no part '{only}'; parts are {_list(p.name for p in document.parts)}")
+    out = []
+    for part in parts:
+        upto = _steps_upto(part, stage)
+        if upto is None:
+            continue
+        evaluation = evaluator.run(part, document.unit, "handover", upto=upto)
+        out.append(BuiltPart(part, evaluation, placed(evaluation.surface.mesh, part.placement, document.unit)))
+    if not out and stage not in ("surface", "cage"):
+        raise UnknownName(f"there is no step '{stage}'; a stage is surface, cage or one of "
+                          f"{_list(s.id or '' for p in parts for s in p.steps)}")
+    return out
+
+
+def _list(names: Any) -> str:
+    found = [f"'{n}'" for n in names]
+    return ", ".join(found[:20]) + (" …" if len(found) > 20 else "") if found else "none"
+
+
+def _steps_upto(part: Part, stage: str) -> int | None:
+    if stage == "surface":
+        return len(part.steps)
+    if stage == "cage":
+        return part.cage_end()
+    return next((i + 1 for i, s in enumerate(part.steps) if s.id == stage), None)
+
+
+def report(document: Document, parts: list[BuiltPart]) -> dict[str, Any]:
+    """The report of ``./rhytonic build``, lengths in the document's unit."""
+    return {"unit": document.unit, "parts": [_of_part(p, METRES[document.unit]) for p in parts]}
+
+
+def _of_part(built: BuiltPart, metres: float) -> dict[str, Any]:
+    m = measure(built.mesh)
+    results = built.evaluation.results
+
+    def triple(values: tuple[float, float, float] | None) -> list[float] | None:
+        return None if values is None else [v / metres for v in values]
+
+    size = None if m.minimum is None or m.maximum is None else \
+        [(b - a) / metres for a, b in zip(m.minimum, m.maximum, strict=True)]
+    out: dict[str, Any] = {
+        "name": built.name, "vertices": m.vertices, "edges": m.edges, "faces": m.faces, "triangles": m.triangles,
+        "tris": m.tris, "quads": m.quads, "ngons": m.ngons, "min": triple(m.minimum), "max": triple(m.maximum),
+        "size": size, "area": m.area / metres**2, "volume": None if m.volume is None else m.volume / metres**3,
+        "closed": m.closed, "manifold": m.manifold, "euler": m.euler, "genus": m.genus, "shells": m.shells,
+        "findings": [f.plain() for f in inspect(results)],
+        "unresolved": [{"step": r.step.id, "missing": r.missing} for r in results if r.missing],
+        "notes": [{"step": r.step.id, "text": text} for r in results for text in r.notes],
+        "seconds": round(built.evaluation.seconds, 6)}
+    if built.part.hidden:
+        out["hidden"] = True
+    return out

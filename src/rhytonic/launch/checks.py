@@ -1,0 +1,48 @@
+"""``./rhytonic test``: every check there is, on a database of its own."""
+
+from __future__ import annotations
+
+import os
+import subprocess
+import sys
+import tempfile
+import time
+from pathlib import Path
+
+from . import machine
+from .cluster import Cluster
+from .machine import ROOT, WEB, say
+
+
+def run(argv: list[str]) -> int:
+    """Run all checks; with arguments, only pytest with those."""
+    machine.postgres_programs()
+    machine.chromium()
+    machine.interface()
+    tools = Path(sys.executable).parent
+    failed = []
+    if not argv:
+        for title, command, folder in (
+                ("ruff", [str(tools / "ruff"), "check", "src", "tests", "bench"], ROOT),
+                ("mypy on the core", [str(tools / "mypy")], ROOT),
+                ("import-linter", [str(tools / "lint-imports"), "--no-cache"], ROOT),
+                ("tsc", [str(WEB / "node_modules" / ".bin" / "tsc"), "--noEmit"], WEB)):
+            started = time.monotonic()
+            done = subprocess.run(command, cwd=folder, capture_output=True, text=True)
+            say(f"{title}: {'fine' if done.returncode == 0 else 'FAILED'} ({time.monotonic() - started:.1f} s)")
+            if done.returncode:
+                failed.append(title)
+                print(done.stdout + done.stderr, flush=True)
+    folder = Path(tempfile.mkdtemp(prefix="rhytonic-test-", dir="/tmp"))
+    folder.chmod(0o711)
+    cluster = Cluster(folder, lasting=False)
+    try:
+        say("starting a database for the tests …")
+        environment = {**os.environ, "RHYTONIC_TEST_DATABASE_URL": cluster.start(), "PYTHONDONTWRITEBYTECODE": "1"}
+        say("pytest …")
+        code = subprocess.run([sys.executable, "-m", "pytest", *argv], cwd=ROOT, env=environment).returncode
+    finally:
+        cluster.remove()
+    if failed:
+        print(f"Rhytonic: failed beside pytest: {', '.join(failed)}", file=sys.stderr)
+    return code or bool(failed)

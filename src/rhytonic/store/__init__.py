@@ -1,0 +1,1 @@
+"""Builds, their change log and pictures, in PostgreSQL."""

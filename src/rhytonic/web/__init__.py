@@ -1,0 +1,1 @@
+"""The HTTP API and the shipped interface. One blueprint per resource."""

@@ -1,0 +1,78 @@
+"""The Flask application."""
+
+from __future__ import annotations
+
+import os
+from pathlib import Path
+from typing import Any
+
+from flask import Response, send_from_directory
+from flask.json.provider import DefaultJSONProvider
+from flask_openapi3 import Info, OpenAPI
+
+from .. import __version__
+from ..core.recipe.document import read_json
+from ..store.database import Database
+from . import builds_api, faults, kinds_api, meshes_api, pictures_api
+from .schemas import PartMesh
+from .workroom import Workroom
+
+INTERFACE = Path(__file__).resolve().parents[3] / "web" / "dist"
+LARGEST_REQUEST = 32 * 1024 * 1024
+_SAFE = {"X-Content-Type-Options": "nosniff", "Referrer-Policy": "same-origin", "X-Frame-Options": "DENY",
+         "Content-Security-Policy": "default-src 'self'; img-src 'self' blob: data:; style-src 'self' 'unsafe-inline'; "
+                                    "worker-src 'self' blob:; font-src 'self' data:"}
+
+
+class BoundedJson(DefaultJSONProvider):
+    """JSON from outside is bounded and strict everywhere."""
+
+    def loads(self, s: str | bytes, **kwargs: Any) -> Any:
+        return read_json(s)
+
+
+def create_app(url: str | None = None, interface: Path = INTERFACE) -> OpenAPI:
+    """The application over the database at ``url`` (or RHYTONIC_DATABASE_URL)."""
+    app = OpenAPI(__name__, info=Info(title="Rhytonic", version=__version__), doc_ui=False, static_folder=None,
+                  validation_error_callback=faults.refused_body, validation_error_status=422)
+    app.json_provider_class = BoundedJson
+    app.json = BoundedJson(app)
+    app.config["MAX_CONTENT_LENGTH"] = LARGEST_REQUEST
+    app.extensions["workroom"] = Workroom(Database(url or os.environ["RHYTONIC_DATABASE_URL"]))
+    faults.register(app)
+    for module in (builds_api, meshes_api, pictures_api, kinds_api):
+        app.register_api(module.api)
+
+    @app.route("/api/openapi.json")
+    def openapi_document() -> Any:
+        return openapi(app)
+
+    @app.route("/")
+    @app.route("/<path:name>")
+    def page(name: str = "index.html") -> Any:
+        if name.startswith("api/"):
+            return {"code": "not_there", "message": "there is no such address"}, 404
+        found = (interface / name).is_file() and name != "index.html"
+        response = send_from_directory(interface, name if found else "index.html",
+                                       max_age=31536000 if name.startswith("assets/") else 0)
+        return response
+
+    @app.after_request
+    def _headers(response: Response) -> Response:
+        for key, value in _SAFE.items():
+            response.headers.setdefault(key, value)
+        if response.mimetype == "application/json":
+            response.headers.setdefault("Cache-Control", "no-store")
+        return response
+
+    return app
+
+
+def openapi(app: OpenAPI) -> dict[str, Any]:
+    """The OpenAPI document, with the schemas that only travel as MessagePack."""
+    document: dict[str, Any] = app.api_doc
+    whole = PartMesh.model_json_schema(ref_template="#/components/schemas/{model}")
+    schemas = document["components"]["schemas"]
+    schemas |= whole.pop("$defs", {})
+    schemas["PartMesh"] = whole
+    return document

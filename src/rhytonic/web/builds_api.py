@@ -1,0 +1,150 @@
+"""Builds: list, make, rename and change, undo, delete."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from flask import Response, current_app
+from flask_openapi3 import APIBlueprint, Tag
+
+from ..core.files.write import model_bytes
+from ..core.recipe.document import Document
+from ..core.recipe.report import build as build_parts
+from ..store import builds
+from ..store.models import BuildRow
+from .schemas import (
+    AtRevision,
+    Build,
+    BuildList,
+    BuildPath,
+    BuildSummary,
+    Change,
+    ExportQuery,
+    Fault,
+    NewBuild,
+)
+from .workroom import Workroom, refuse_broken, status
+
+api = APIBlueprint("builds", __name__, url_prefix="/api/builds", abp_tags=[Tag(name="builds")],
+                   abp_responses={404: Fault, 409: Fault, 422: Fault, 503: Fault})
+
+
+def room() -> Workroom:
+    workroom: Workroom = current_app.extensions["workroom"]
+    return workroom
+
+
+def _summary(row: BuildRow) -> BuildSummary:
+    document = row.document
+    return BuildSummary(id=row.id, name=row.name, unit=document.get("unit", "cm"), parts=len(document.get("parts", [])),
+                        boards=len(document.get("boards", [])), revision=row.revision, saved_at=row.saved_at)
+
+
+def _whole(session: Any, row: BuildRow, pick: dict[str, Any] | None = None) -> Response:
+    bench = room().put(row.id, row.revision, row.document)
+    undoable = builds.undoable(session, row.id)
+    with bench.evaluator.lock:
+        document = bench.document
+        assert document is not None
+        answer = Build(id=row.id, name=row.name, revision=row.revision, saved_at=row.saved_at, document=document,
+                       undo=undoable.undo, redo=undoable.redo, pick=pick,
+                       parts=[status(bench, document, part) for part in document.parts])
+    return Response(answer.model_dump_json(by_alias=True), mimetype="application/json")
+
+
+@api.get("", responses={200: BuildList})
+def list_builds() -> Any:
+    """All builds, the last changed first."""
+    with room().database.session() as session:
+        return BuildList(builds=[_summary(row) for row in builds.list_builds(session)]).model_dump(mode="json")
+
+
+@api.post("", responses={201: Build})
+def new_build(body: NewBuild) -> Any:
+    """A new build, empty or from a recipe file."""
+    document = body.document or {"format": "rhytonic", "version": 1, "unit": body.unit}
+    with room().database.session() as session:
+        row = builds.create(session, body.name, document)
+        return _whole(session, row), 201
+
+
+@api.get("/<build_id>", responses={200: Build})
+def get_build(path: BuildPath) -> Any:
+    """A build as it stands."""
+    with room().database.session() as session:
+        return _whole(session, builds.get(session, path.build_id))
+
+
+@api.delete("/<build_id>", responses={204: None})
+def delete_build(path: BuildPath) -> Any:
+    """Take a build off the list; ``restore`` brings it back."""
+    with room().database.session() as session:
+        builds.delete(session, path.build_id)
+    return "", 204
+
+
+@api.post("/<build_id>/restore", responses={200: Build})
+def restore_build(path: BuildPath) -> Any:
+    """Bring a deleted build back."""
+    with room().database.session() as session:
+        return _whole(session, builds.restore(session, path.build_id))
+
+
+@api.post("/<build_id>/duplicate", responses={201: Build})
+def duplicate_build(path: BuildPath) -> Any:
+    """A copy under a free name."""
+    with room().database.session() as session:
+        return _whole(session, builds.duplicate(session, path.build_id)), 201
+
+
+@api.post("/<build_id>/changes", responses={200: Build})
+def change_build(path: BuildPath, body: Change) -> Any:
+    """Apply a JSON Patch to the build. Refused whole, with nothing stored, when a step it touches cannot run."""
+    bench = room().bench(path.build_id)
+
+    def check(before: Document, after: Document) -> None:
+        with bench.evaluator.lock:
+            refuse_broken(bench, before, after)
+
+    patch = [op.model_dump(by_alias=True, exclude_unset=True) for op in body.patch]
+    with room().database.session() as session:
+        row = builds.change(session, path.build_id, body.revision, patch, body.label, body.key, body.group, body.pick, check)
+        return _whole(session, row)
+
+
+@api.post("/<build_id>/undo", responses={200: Build})
+def undo(path: BuildPath, body: AtRevision) -> Any:
+    """Take the last change back."""
+    with room().database.session() as session:
+        row, entry = builds.undo(session, path.build_id, body.revision)
+        return _whole(session, row, entry.pick)
+
+
+@api.post("/<build_id>/redo", responses={200: Build})
+def redo(path: BuildPath, body: AtRevision) -> Any:
+    """Do the last undone change again."""
+    with room().database.session() as session:
+        row, entry = builds.redo(session, path.build_id, body.revision)
+        return _whole(session, row, entry.pick)
+
+
+@api.get("/<build_id>/export", responses={200: {"content": {"application/octet-stream": {
+    "schema": {"type": "string", "format": "binary"}}}}})
+def export(path: BuildPath, query: ExportQuery) -> Any:
+    """The model as a file, at hand-over smoothness and true scale. Hidden parts stay home."""
+    bench = room().at(path.build_id)
+    with bench.evaluator.lock:
+        document = bench.document
+        assert document is not None
+        parts = build_parts(document, query.stage, evaluator=bench.evaluator)
+        data = model_bytes([(p.name, p.mesh) for p in parts if not p.part.hidden], "." + query.format)
+    name = "".join(c if c.isascii() and (c.isalnum() or c in "-_") else "-" for c in (document.name or "build"))
+    kind = {"obj": "model/obj", "glb": "model/gltf-binary"}[query.format]
+    return Response(data, mimetype=kind, headers={"Content-Disposition": f'attachment; filename="{name}.{query.format}"'})
+
+
+@api.get("/<build_id>/file", responses={200: {"content": {"application/json": {"schema": {"type": "object"}}}}})
+def recipe_file(path: BuildPath) -> Any:
+    """The build as a recipe file."""
+    with room().database.session() as session:
+        return builds.get(session, path.build_id).document

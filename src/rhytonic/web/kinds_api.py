@@ -1,0 +1,65 @@
+"""The step kinds, as cards and tray need them; health; typed lengths."""
+
+from __future__ import annotations
+
+from typing import Any, Literal
+
+from flask_openapi3 import APIBlueprint, Tag
+
+from .. import __version__
+from ..core.recipe.kind import Form, Step, StepKind
+from ..core.recipe.registry import KINDS
+from ..core.units import parse_length
+from .schemas import Fault, Health, KindInfo, KindList, LengthQuery, LengthValue, Parameter
+
+api = APIBlueprint("kinds", __name__, url_prefix="/api", abp_tags=[Tag(name="kinds")], abp_responses={422: Fault})
+_COMMON = set(Step.model_fields) | {"pick", "live"}
+
+
+def _parameter(name: str, schema: dict[str, Any], definitions: dict[str, Any], required: bool) -> Parameter:
+    options = [o for o in schema.get("anyOf", [schema]) if o.get("type") != "null"]
+    words = [w for o in options for w in o.get("enum", [o["const"]] if "const" in o else [])]
+    numeric = [o for o in options if "quantity" in o]
+    triple = next((o for o in options if o.get("type") == "array" and "prefixItems" in o), None)
+    quantity: Literal["length", "angle", "ratio", "count", "choice", "flag", "other"] = "other"
+    count = 1
+    if words:
+        quantity = "choice"
+    elif schema.get("type") == "boolean":
+        quantity = "flag"
+    elif numeric:
+        quantity = numeric[0]["quantity"]
+    elif triple is not None and all("quantity" in i for i in triple["prefixItems"]):
+        quantity, count = triple["prefixItems"][0]["quantity"], len(triple["prefixItems"])
+    return Parameter(name=name, title=name.replace("_", " "), quantity=quantity, count=count, choices=words,
+                     default=schema.get("default"), required=required)
+
+
+def describe(kind: StepKind[Any]) -> KindInfo:
+    """A step kind from its declaration alone."""
+    schema = kind.model.model_json_schema(by_alias=True)
+    required = set(schema.get("required", []))
+    order = [n for n in schema["properties"] if n not in _COMMON]
+    if issubclass(kind.model, Form):
+        order = [n for n in order if n != "anchor"] + ["anchor"]
+    return KindInfo(word=kind.word, title=kind.title, takes=list(kind.takes), roles=list(kind.roles), form=kind.form,
+                    live=kind.live, parameters=[_parameter(n, schema["properties"][n], schema.get("$defs", {}),
+                                                           n in required) for n in order])
+
+
+@api.get("/kinds", responses={200: KindList})
+def kinds() -> Any:
+    """All step kinds with their parameters."""
+    return KindList(kinds=[describe(k) for k in KINDS.values()]).model_dump(mode="json")
+
+
+@api.get("/health", responses={200: Health})
+def health() -> Any:
+    """Whether the server answers."""
+    return Health(ok=True, version=__version__).model_dump()
+
+
+@api.get("/length", responses={200: LengthValue})
+def length(query: LengthQuery) -> Any:
+    """Read a typed length such as ``12 cm + 3 mm`` or ``1 1/2 in``, in the unit asked for."""
+    return LengthValue(value=parse_length(query.text, query.unit)).model_dump()

@@ -1,0 +1,97 @@
+"""Meshes of parts, and previews of steps that are not stored."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from flask import Response
+from flask_openapi3 import APIBlueprint, Tag
+
+from ..core.errors import StepError
+from ..core.recipe.document import Part, read_document
+from ..core.recipe.kind import Context, Step
+from ..core.recipe.registry import KINDS, kind_of
+from . import packets
+from .builds_api import room
+from .schemas import BuildPath, Estimate, Fault, MeshQuery, PartMesh, PartPath, Trial
+from .workroom import part_of
+
+api = APIBlueprint("meshes", __name__, url_prefix="/api/builds", abp_tags=[Tag(name="meshes")],
+                   abp_responses={404: Fault, 409: Fault, 422: Fault, 503: Fault})
+
+_MESH = {200: {"description": "MessagePack of a PartMesh", "content": {
+    packets.MEDIA_TYPE: {"schema": {"$ref": "#/components/schemas/PartMesh"}}}}}
+
+
+@api.get("/<build_id>/parts/<part_id>/mesh", responses=_MESH)
+def part_mesh(path: PartPath, query: MeshQuery) -> Any:
+    """Cage and surface of a part as it stands."""
+    bench = room().at(path.build_id)
+    with bench.evaluator.lock:
+        assert bench.document is not None
+        evaluation = bench.evaluator.run(part_of(bench.document, path.part_id), bench.document.unit, "view", tolerant=True)
+        data = packets.part_packet(evaluation, ())
+    return Response(data, mimetype=packets.MEDIA_TYPE)
+
+
+def trial_part(part: Part, trial: Trial) -> tuple[Part, int]:
+    """The part with the trial step in it, and where that stands.
+
+    Raises:
+        InvalidDocument: the step breaks the contract.
+    """
+    step_id = trial.replace or "trial"
+    read = read_trial({**trial.step, "id": step_id}, part.name)
+    steps = list(part.steps)
+    if trial.replace is not None:
+        at = next((i for i, s in enumerate(steps) if s.id == trial.replace), None)
+        if at is None:
+            raise StepError(f"there is no step '{trial.replace}' to stand in for").at(part.name, trial.replace)
+        steps[at] = read
+        return part.model_copy(update={"steps": steps}), at
+    at = part.cage_end()
+    steps.insert(at, read)
+    mark = step_id if part.mark is not None else None
+    return part.model_copy(update={"steps": steps, "mark": mark}), at
+
+
+def read_trial(raw: dict[str, Any], part: str) -> Step:
+    """One step from outside, judged as it would be in a document."""
+    form = raw.get("kind") in KINDS and KINDS[raw["kind"]].form
+    steps = [raw] if form else [{"kind": "plane", "id": "trial-base", "size": [1, 1]}, raw]
+    read = read_document({"format": "rhytonic", "version": 1, "parts": [{"name": part, "steps": steps}]})
+    return read.parts[0].steps[-1]
+
+
+@api.post("/<build_id>/preview", responses=_MESH)
+def preview(path: BuildPath, body: Trial) -> Any:
+    """The part as it would be with a step of trial numbers. Nothing is stored."""
+    bench = room().at(path.build_id, body.revision)
+    with bench.evaluator.lock:
+        assert bench.document is not None
+        part, at = trial_part(part_of(bench.document, body.part), body)
+        upto = None if body.surface else max(part.cage_end(), at + 1)
+        evaluation = bench.evaluator.run(part, bench.document.unit, "view", tolerant=True, upto=upto)
+        result = evaluation.results[at]
+        if result.error is not None:
+            raise result.error
+        data = packets.part_packet(evaluation, set(body.have), body.surface, (result.faces_before, result.faces_after))
+    return Response(data, mimetype=packets.MEDIA_TYPE)
+
+
+@api.post("/<build_id>/estimate", responses={200: Estimate})
+def estimate(path: BuildPath, body: Trial) -> Any:
+    """How many faces a step would leave, without running it."""
+    bench = room().at(path.build_id, body.revision)
+    with bench.evaluator.lock:
+        assert bench.document is not None
+        part, at = trial_part(part_of(bench.document, body.part), body)
+        above = bench.evaluator.run(part, bench.document.unit, "view", tolerant=True, upto=at)
+        step = part.steps[at]
+        if hasattr(step, "pick"):
+            raise StepError("only forms and whole-part steps can be estimated").at(part.name, step.id or "")
+        faces, _ = kind_of(step).estimate(step, above.surface.mesh.topology, None, Context(step.id or ""))
+    return Estimate(faces=faces, triangles=2 * faces).model_dump()
+
+
+__all__ = ["PartMesh", "api"]

@@ -1,0 +1,72 @@
+"""Meshes on their way to the browser: MessagePack, index buffers once per connectivity."""
+
+from __future__ import annotations
+
+from collections.abc import Collection
+from typing import Any
+
+import msgpack
+import numpy as np
+
+from ..core.mesh.mesh import Mesh
+from ..core.mesh.triangulate import triangulate
+from ..core.recipe.evaluate import Evaluation
+
+MEDIA_TYPE = "application/msgpack"
+
+
+def _u32(values: np.ndarray) -> bytes:
+    return values.astype("<u4").tobytes()
+
+
+def cage_packet(mesh: Mesh, have: Collection[str], with_ids: bool) -> dict[str, Any]:
+    """The cage with all its edges and, for what stands, its ids."""
+    t = mesh.topology
+    out = _positions(mesh)
+    if out["digest"] not in have:
+        triangles, face = triangulate(mesh)
+        out |= {"offsets": _u32(t.offsets), "corners": _u32(t.corners), "triangles": _u32(triangles),
+                "triangle_face": _u32(face), "edges": _u32(t.edges)}
+    if with_ids:
+        out |= {"vertex_ids": mesh.names.vertex.astype("<u8").tobytes(), "face_ids": mesh.names.face.astype("<u8").tobytes()}
+    return out
+
+
+def surface_packet(evaluation: Evaluation, have: Collection[str]) -> dict[str, Any]:
+    """The surface, its triangles told by the cage face they came from, and the edges that descend from the cage's."""
+    mesh = evaluation.surface.mesh
+    t = mesh.topology
+    out = _positions(mesh)
+    if out["digest"] not in have:
+        if t.uniform == 4:  # drawn on one diagonal: which one does not show on a fine surface
+            quads = t.corners.reshape(-1, 4)
+            triangles = np.concatenate([quads[:, [0, 1, 2]], quads[:, [0, 2, 3]]], axis=1).reshape(-1, 3)
+            face = np.repeat(np.arange(t.face_count), 2)
+        else:
+            triangles, face = triangulate(mesh)
+        source = evaluation.cage_face_of_surface
+        plan = evaluation.surface.plan
+        lines = plan.draft.lines() if plan is not None and plan.draft.lines is not None else t.edges
+        out |= {"offsets": None, "corners": None, "triangles": _u32(triangles),
+                "triangle_face": _u32(np.maximum(source[face], 0)), "edges": _u32(lines)}
+    return out
+
+
+def _positions(mesh: Mesh) -> dict[str, Any]:
+    t = mesh.topology
+    return {"digest": t.digest.hex(), "vertex_count": t.vertex_count, "face_count": t.face_count,
+            "positions": mesh.points.astype("<f4").tobytes(), "offsets": None, "corners": None, "triangles": None,
+            "triangle_face": None, "edges": None, "vertex_ids": None, "face_ids": None}
+
+
+def part_packet(evaluation: Evaluation, have: Collection[str], with_surface: bool = True,
+                counts: tuple[int, int] | None = None) -> bytes:
+    """A whole answer: cage, surface where it differs, and counts."""
+    cage, surface = evaluation.cage, evaluation.surface
+    t = surface.mesh.topology
+    live = with_surface and surface.mesh is not cage.mesh and surface.key != cage.key
+    return bytes(msgpack.packb({
+        "cage": cage_packet(cage.mesh, have, with_ids=counts is None),
+        "surface": surface_packet(evaluation, have) if live else None,
+        "triangles": t.corner_count - 2 * t.face_count,
+        "faces_before": counts[0] if counts else None, "faces_after": counts[1] if counts else None}))

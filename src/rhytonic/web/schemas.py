@@ -1,0 +1,226 @@
+"""What the API takes and gives; the interface's types are generated from these."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Annotated, Any, Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from ..core.recipe.document import Document
+from ..core.units import Unit
+
+
+class Taken(BaseModel):
+    """Base of what is taken from outside."""
+
+    model_config = ConfigDict(extra="forbid")
+
+
+class BuildPath(BaseModel):
+    build_id: Annotated[str, Field(pattern=r"^[0-9a-f]{1,32}$")]
+
+
+class PartPath(BuildPath):
+    part_id: Annotated[str, Field(max_length=64)]
+
+
+class PicturePath(BaseModel):
+    sha256: Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")]
+
+
+class Fault(BaseModel):
+    """A refusal, in one sentence, with its place where it has one."""
+
+    code: str
+    message: str
+    part: str | None = None
+    step: str | None = None
+    parameter: str | None = None
+    revision: int | None = None
+
+
+class FindingInfo(BaseModel):
+    kind: str
+    count: int
+    step: str
+    ids: list[str]
+
+
+class StepStatus(BaseModel):
+    id: str
+    faces_before: int
+    faces_after: int
+    skipped: bool
+    missing: int
+    error: str | None
+    notes: list[str]
+
+
+class PartStatus(BaseModel):
+    id: str
+    name: str
+    triangles: int
+    faces: int
+    cage_faces: int
+    cage_corners: int
+    cage_end: int
+    key: str
+    steps: list[StepStatus]
+    findings: list[FindingInfo]
+
+
+class BuildSummary(BaseModel):
+    id: str
+    name: str
+    unit: Unit
+    parts: int
+    boards: int
+    revision: int
+    saved_at: datetime
+
+
+class Build(BaseModel):
+    """A build as it stands, with what evaluating it told."""
+
+    id: str
+    name: str
+    revision: int
+    saved_at: datetime
+    document: Document
+    undo: str | None = Field(description="label of what undo would take back")
+    redo: str | None
+    parts: list[PartStatus]
+    pick: dict[str, Any] | None = Field(default=None, description="after undo and redo: what was picked then")
+
+
+class BuildList(BaseModel):
+    builds: list[BuildSummary]
+
+
+class NewBuild(Taken):
+    name: Annotated[str, Field(min_length=1, max_length=200)]
+    unit: Unit = "cm"
+    document: dict[str, Any] | None = Field(default=None, description="a whole recipe file, instead of an empty build")
+
+
+class PatchOperation(Taken):
+    """One operation of RFC 6902."""
+
+    op: Literal["add", "remove", "replace", "move", "copy", "test"]
+    path: Annotated[str, Field(max_length=1000)]
+    value: Any = None
+    from_: Annotated[str | None, Field(alias="from", max_length=1000)] = None
+
+
+class Change(Taken):
+    revision: int
+    label: Annotated[str, Field(min_length=1, max_length=200)]
+    key: Annotated[str, Field(min_length=8, max_length=64, description="the sender's own; sent again, it is not applied again")]
+    patch: Annotated[list[PatchOperation], Field(min_length=1, max_length=10_000)]
+    group: Annotated[str | None, Field(max_length=128, description="joins the last change if that has the same")] = None
+    pick: dict[str, Any] | None = None
+
+
+class AtRevision(Taken):
+    """What the caller believes the build's revision to be."""
+
+    revision: int
+
+
+class Trial(Taken):
+    """A step with trial numbers; nothing is stored."""
+
+    revision: int
+    part: str
+    step: dict[str, Any]
+    replace: str | None = Field(default=None, description="id of the step it stands in for; else it comes in at the mark")
+    surface: bool = Field(default=True, description="whether the live steps below are wanted too")
+    have: list[str] = Field(default=[], max_length=64, description="digests of connectivities the caller holds")
+
+
+class Estimate(BaseModel):
+    faces: int
+    triangles: int
+
+
+class Packet(BaseModel):
+    """One mesh. Typed arrays travel as little-endian bytes; index buffers are null when the caller holds the digest."""
+
+    digest: str
+    vertex_count: int
+    face_count: int
+    positions: bytes = Field(description="float32 × 3 per vertex, metres")
+    offsets: bytes | None = Field(description="uint32, faces + 1")
+    corners: bytes | None = Field(description="uint32")
+    triangles: bytes | None = Field(description="uint32 × 3 per triangle")
+    triangle_face: bytes | None = Field(description="uint32, cage face of each triangle")
+    edges: bytes | None = Field(description="uint32 × 2 per edge worth drawing")
+    vertex_ids: bytes | None = Field(description="uint64; null for surfaces")
+    face_ids: bytes | None = Field(description="uint64; null for surfaces")
+
+
+class PartMesh(BaseModel):
+    """Cage and, where live steps change it, surface."""
+
+    cage: Packet
+    surface: Packet | None
+    triangles: int
+    faces_before: int | None = None
+    faces_after: int | None = None
+
+
+class MeshQuery(BaseModel):
+    key: str | None = Field(default=None, description="names the state, so that answers can be kept")
+
+
+class PictureInfo(BaseModel):
+    sha256: str
+    width: int
+    height: int
+    media_type: str
+
+
+class ExportQuery(BaseModel):
+    format: Literal["obj", "glb"] = "obj"
+    stage: Literal["surface", "cage"] = "surface"
+
+
+class LengthQuery(BaseModel):
+    text: Annotated[str, Field(max_length=200)]
+    unit: Unit = "cm"
+
+
+class LengthValue(BaseModel):
+    value: float
+
+
+class Parameter(BaseModel):
+    """One parameter of a step kind, as a card needs it."""
+
+    name: str
+    title: str
+    quantity: Literal["length", "angle", "ratio", "count", "choice", "flag", "other"]
+    count: int = Field(description="how many numbers: 1 or 3")
+    choices: list[str]
+    default: Any
+    required: bool
+
+
+class KindInfo(BaseModel):
+    word: str
+    title: str
+    takes: list[str]
+    roles: list[str]
+    form: bool
+    live: bool
+    parameters: list[Parameter]
+
+
+class KindList(BaseModel):
+    kinds: list[KindInfo]
+
+
+class Health(BaseModel):
+    ok: bool
+    version: str

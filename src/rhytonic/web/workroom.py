@@ -1,0 +1,145 @@
+"""What a worker keeps warm: documents as they stand and their evaluations. Nothing here matters; all can be made again."""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+from dataclasses import dataclass, field
+from threading import Lock
+from typing import Any
+
+from ..core.errors import StepError, UnknownName
+from ..core.inspect.findings import inspect
+from ..core.recipe.document import Document, Part, read_document
+from ..core.recipe.evaluate import Evaluation, Evaluator
+from ..store import builds
+from ..store.database import Database
+from ..store.errors import Stale
+from .schemas import FindingInfo, PartStatus, StepStatus
+
+_MOST_BENCHES = 8
+
+
+@dataclass
+class Bench:
+    """One build being worked on."""
+
+    evaluator: Evaluator = field(default_factory=Evaluator)
+    revision: int = -1
+    document: Document | None = None
+    findings: dict[bytes, list[FindingInfo]] = field(default_factory=dict)
+
+
+class Workroom:
+    """The benches of one worker."""
+
+    def __init__(self, database: Database) -> None:
+        self.database = database
+        self._benches: OrderedDict[str, Bench] = OrderedDict()
+        self._lock = Lock()
+
+    def bench(self, build_id: str) -> Bench:
+        with self._lock:
+            bench = self._benches.setdefault(build_id, Bench())
+            self._benches.move_to_end(build_id)
+            while len(self._benches) > _MOST_BENCHES:
+                self._benches.popitem(last=False)
+            return bench
+
+    def put(self, build_id: str, revision: int, raw: dict[str, Any]) -> Bench:
+        """Tell the worker what a build now is; parts that did not change keep their objects and so their caches."""
+        bench = self.bench(build_id)
+        with bench.evaluator.lock:
+            if bench.revision != revision or bench.document is None:
+                bench.document, bench.revision = read_document(raw), revision
+        return bench
+
+    def at(self, build_id: str, revision: int | None = None) -> Bench:
+        """The bench of a build, loaded if it is not the revision asked for.
+
+        Raises:
+            Stale: the build has another revision by now. NotThere: there is no such build.
+        """
+        bench = self.bench(build_id)
+        if bench.document is None or revision is None or bench.revision != revision:
+            with self.database.session() as session:
+                row = builds.get(session, build_id)
+                raw, now = row.document, row.revision
+            bench = self.put(build_id, now, raw)
+            if revision is not None and now != revision:
+                raise Stale(now)
+        return bench
+
+
+def part_of(document: Document, part_id: str) -> Part:
+    """Raises UnknownName."""
+    found = next((p for p in document.parts if p.id == part_id), None)
+    if found is None:
+        raise UnknownName(f"there is no part '{part_id}' in this build")
+    return found
+
+
+def status(bench: Bench, document: Document, part: Part) -> PartStatus:
+    """What evaluating a part told, for its recipe and the counts."""
+    evaluation = bench.evaluator.run(part, document.unit, "view", tolerant=True)
+    surface, cage = evaluation.surface, evaluation.cage
+    t, c = surface.mesh.topology, cage.mesh.topology
+    found = bench.findings.get(cage.key)
+    if found is None:
+        found = [FindingInfo(kind=f.kind, count=f.count, step=f.step, ids=[str(i) for i in f.plain()["ids"]])  # type: ignore[attr-defined]
+                 for f in inspect(evaluation.results[:part.cage_end()])]
+        if len(bench.findings) > 1000:
+            bench.findings.clear()
+        bench.findings[cage.key] = found
+    return PartStatus(
+        id=part.id or "", name=part.name, triangles=int((t.sides - 2).sum()), faces=t.face_count,
+        cage_faces=c.face_count, cage_corners=c.corner_count, cage_end=part.cage_end(),
+        key=cage.key.hex() + surface.key.hex(),
+        steps=[_step_status(evaluation, i) for i in range(len(part.steps))], findings=found)
+
+
+def _step_status(evaluation: Evaluation, number: int) -> StepStatus:
+    r = evaluation.results[number]
+    return StepStatus(id=r.step.id or "", faces_before=r.faces_before, faces_after=r.faces_after, skipped=r.skipped,
+                      missing=r.missing, error=r.error.message if r.error else None, notes=list(r.notes))
+
+
+def refuse_broken(bench: Bench, before: Document, after: Document) -> None:
+    """Refuse a change whose own steps cannot run. Steps below that it breaks are stored and flagged instead.
+
+    Raises:
+        StepError: of the first changed step that fails.
+    """
+    old_parts = {p.id: p for p in before.parts}
+    for part in after.parts:
+        old = old_parts.get(part.id)
+        old_steps = {s.id: s for s in old.steps} if old is not None else {}
+        touched = {s.id for s in part.steps if s.enabled and _differs(s, old_steps.get(s.id))}
+        if not touched:
+            continue
+        evaluation = bench.evaluator.run(part, after.unit, "view", tolerant=True)
+        for result in evaluation.results:
+            if result.error is not None and result.step.id in touched:
+                raise result.error
+        _refuse_vast_handover(bench, part, after)
+
+
+def _refuse_vast_handover(bench: Bench, part: Part, document: Document) -> None:
+    """Handover levels are not evaluated for views; refuse what could never be handed over."""
+    from ..core.recipe.kind import Context
+    from ..core.recipe.registry import kind_of
+    evaluation = bench.evaluator.run(part, document.unit, "view", tolerant=True)
+    for number, result in enumerate(evaluation.results):
+        step = result.step
+        if step.enabled and kind_of(step).live and result.error is None:
+            context = Context(step.id or step.kind, "handover")
+            try:
+                kind_of(step).refuse_if_too_large(step, evaluation.after(number).mesh.topology, None, context)
+            except StepError as error:
+                raise error.at(part.name, context.step) from None
+
+
+def _differs(step: Any, old: Any) -> bool:
+    if old is None or type(step) is not type(old) or not old.enabled:
+        return True
+    plain = {"label": None}
+    return bool(step.model_copy(update=plain) != old.model_copy(update=plain))

@@ -1,0 +1,57 @@
+import createClient from "openapi-fetch";
+
+import type { components, paths } from "./schema";
+
+type Schemas = components["schemas"];
+export type Build = Schemas["Build"];
+export type BuildSummary = Schemas["BuildSummary"];
+export type BuildDocument = Schemas["Document"];
+export type Part = NonNullable<BuildDocument["parts"]>[number];
+export type Step = NonNullable<Part["steps"]>[number];
+export type Board = NonNullable<BuildDocument["boards"]>[number];
+export type PartStatus = Schemas["PartStatus"];
+export type StepStatus = Schemas["StepStatus"];
+export type KindInfo = Schemas["KindInfo"];
+export type Parameter = Schemas["Parameter"];
+export type Fault = Schemas["Fault"];
+export type Operation = Schemas["PatchOperation"];
+export type Unit = NonNullable<BuildDocument["unit"]>;
+export type View = NonNullable<Board["view"]>;
+
+export const api = createClient<paths>({ baseUrl: "/" });
+
+/** A refusal of the server, told in its own sentence. */
+export class Refused extends Error {
+  constructor(
+    readonly status: number,
+    readonly fault: Fault,
+  ) {
+    super(fault.message);
+  }
+}
+
+/** Nothing answered, or the database is away: worth trying again. */
+export class Unreachable extends Error {}
+
+function faultOf(body: unknown, status: number): Fault {
+  if (typeof body === "object" && body !== null && "message" in body && "code" in body) return body as Fault;
+  return { code: "fault", message: `the server answered with status ${status}` };
+}
+
+/** The data of an answer; throws Refused or Unreachable. */
+export async function answer<T>(call: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
+  let got: { data?: T; error?: unknown; response: Response };
+  try {
+    got = await call;
+  } catch {
+    throw new Unreachable("the server cannot be reached");
+  }
+  if (got.response.status === 503 || got.response.status === 502) throw new Unreachable(faultOf(got.error, 503).message);
+  if (!got.response.ok) throw new Refused(got.response.status, faultOf(got.error, got.response.status));
+  return got.data as T;
+}
+
+/** What an error says to a person. */
+export function sentence(error: unknown): string {
+  return error instanceof Error ? error.message : String(error);
+}

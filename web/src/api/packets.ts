@@ -1,0 +1,138 @@
+import { decode } from "@msgpack/msgpack";
+
+import { Refused, Unreachable, type Fault } from "./client";
+import type { components } from "./schema";
+
+type Wire = components["schemas"]["Packet"];
+type Bytes<T> = { [K in keyof T]: K extends "digest" ? string : T[K] extends string | null ? Uint8Array | null : T[K] };
+type WirePacket = Omit<Bytes<Wire>, "positions"> & { positions: Uint8Array };
+
+/** Everything that depends on connectivity alone; shared by all packets of one digest. */
+export interface Shape {
+  readonly digest: string;
+  readonly vertexCount: number;
+  readonly faceCount: number;
+  readonly offsets: Uint32Array;
+  readonly corners: Uint32Array;
+  readonly triangles: Uint32Array;
+  readonly triangleFace: Uint32Array;
+  readonly edges: Uint32Array;
+}
+
+export interface MeshData {
+  readonly shape: Shape;
+  /** metres, three per vertex */
+  readonly positions: Float32Array;
+  readonly vertexIds: BigUint64Array | null;
+  readonly faceIds: BigUint64Array | null;
+}
+
+export interface PartMesh {
+  readonly cage: MeshData;
+  readonly surface: MeshData | null;
+  readonly triangles: number;
+  readonly facesBefore: number | null;
+  readonly facesAfter: number | null;
+}
+
+const NONE = new Uint32Array(0);
+const MOST_SHAPES = 24;
+
+/** Copies bytes so that they are aligned for typed arrays. */
+function aligned(bytes: Uint8Array): ArrayBuffer {
+  return bytes.slice().buffer as ArrayBuffer;
+}
+
+function words(bytes: Uint8Array | null): Uint32Array {
+  return bytes === null ? NONE : new Uint32Array(aligned(bytes));
+}
+
+/** Keeps index buffers by digest, so that a drag sends positions only. */
+export class ShapeStore {
+  private shapes = new Map<string, Shape>();
+
+  have(): string[] {
+    return [...this.shapes.keys()];
+  }
+
+  private shapeOf(wire: WirePacket, role: string): Shape {
+    const key = wire.digest;
+    const held = this.shapes.get(key);
+    if (held !== undefined && wire.triangles === null) {
+      this.shapes.delete(key);
+      this.shapes.set(key, held);
+      return held;
+    }
+    if (wire.triangles === null) throw new Error(`the ${role}'s connectivity did not come along`);
+    const shape: Shape = {
+      digest: key,
+      vertexCount: wire.vertex_count,
+      faceCount: wire.face_count,
+      offsets: words(wire.offsets),
+      corners: words(wire.corners),
+      triangles: words(wire.triangles),
+      triangleFace: words(wire.triangle_face),
+      edges: words(wire.edges),
+    };
+    this.shapes.set(key, shape);
+    while (this.shapes.size > MOST_SHAPES) this.shapes.delete(this.shapes.keys().next().value as string);
+    return shape;
+  }
+
+  private mesh(wire: WirePacket, role: string): MeshData {
+    return {
+      shape: this.shapeOf(wire, role),
+      positions: new Float32Array(aligned(wire.positions)),
+      vertexIds: wire.vertex_ids === null ? null : new BigUint64Array(aligned(wire.vertex_ids)),
+      faceIds: wire.face_ids === null ? null : new BigUint64Array(aligned(wire.face_ids)),
+    };
+  }
+
+  read(bytes: ArrayBuffer): PartMesh {
+    const wire = decode(new Uint8Array(bytes)) as {
+      cage: WirePacket;
+      surface: WirePacket | null;
+      triangles: number;
+      faces_before: number | null;
+      faces_after: number | null;
+    };
+    return {
+      cage: this.mesh(wire.cage, "cage"),
+      surface: wire.surface === null ? null : this.mesh(wire.surface, "surface"),
+      triangles: wire.triangles,
+      facesBefore: wire.faces_before,
+      facesAfter: wire.faces_after,
+    };
+  }
+}
+
+export async function fetchPacked(path: string, body?: unknown, signal?: AbortSignal): Promise<ArrayBuffer> {
+  let response: Response;
+  try {
+    response = await fetch(
+      path,
+      body === undefined
+        ? { signal: signal ?? null }
+        : {
+            method: "POST",
+            body: JSON.stringify(body),
+            headers: { "Content-Type": "application/json" },
+            signal: signal ?? null,
+          },
+    );
+  } catch (error) {
+    if (error instanceof DOMException && error.name === "AbortError") throw error;
+    throw new Unreachable("the server cannot be reached");
+  }
+  if (!response.ok) {
+    const fault = (await response.json().catch(() => null)) as Fault | null;
+    if (response.status === 503) throw new Unreachable(fault?.message ?? "the database is away");
+    throw new Refused(response.status, fault ?? { code: "fault", message: `status ${response.status}` });
+  }
+  return response.arrayBuffer();
+}
+
+/** An id as the API writes it. */
+export function hex(id: bigint): string {
+  return id.toString(16).padStart(16, "0");
+}
