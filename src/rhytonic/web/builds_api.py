@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from flask import Response, current_app
+from flask import Response, current_app, jsonify
 from flask_openapi3 import APIBlueprint, Tag
 
 from ..core.files.write import model_bytes
@@ -46,10 +46,11 @@ def _whole(session: Any, row: BuildRow, pick: dict[str, Any] | None = None) -> R
     with bench.evaluator.lock:
         document = bench.document
         assert document is not None
-        answer = Build(id=row.id, name=row.name, revision=row.revision, saved_at=row.saved_at, document=document,
-                       undo=undoable.undo, redo=undoable.redo, pick=pick,
-                       parts=[status(bench, document, part) for part in document.parts])
-    return Response(answer.model_dump_json(by_alias=True), mimetype="application/json")
+        told = Build.model_construct(id=row.id, name=row.name, revision=row.revision, saved_at=row.saved_at,
+                                     undo=undoable.undo, redo=undoable.redo, pick=pick,
+                                     parts=[status(bench, document, part) for part in document.parts])
+    # the document goes out as it is stored, so that patches written against it fit
+    return jsonify(told.model_dump(mode="json") | {"document": row.document})
 
 
 @api.get("", responses={200: BuildList})

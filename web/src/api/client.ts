@@ -55,3 +55,8 @@ export async function answer<T>(call: Promise<{ data?: T; error?: unknown; respo
 export function sentence(error: unknown): string {
   return error instanceof Error ? error.message : String(error);
 }
+
+/** A build from an answer. The client library widens tuples to arrays in what it returns; the schema says they are tuples. */
+export async function answerBuild(call: Promise<{ data?: unknown; error?: unknown; response: Response }>): Promise<Build> {
+  return (await answer(call)) as Build;
+}

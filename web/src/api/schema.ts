@@ -329,7 +329,7 @@ export interface components {
              *       0
              *     ]
              */
-            at: [
+            at?: [
                 number,
                 number
             ];
@@ -337,21 +337,21 @@ export interface components {
              * Hidden
              * @default false
              */
-            hidden: boolean;
+            hidden?: boolean;
             /** Id */
             id: string;
             /**
              * Locked
              * @default true
              */
-            locked: boolean;
+            locked?: boolean;
             /** Name */
             name: string;
             /**
              * Opacity
              * @default 0.6
              */
-            opacity: number;
+            opacity?: number;
             /**
              * Picture
              * @description SHA-256 of the stored picture
@@ -362,7 +362,7 @@ export interface components {
              * @default front
              * @enum {string}
              */
-            view: "front" | "back" | "left" | "right" | "top" | "bottom";
+            view?: "front" | "back" | "left" | "right" | "top" | "bottom";
             /** Width */
             width: number;
         };
@@ -384,18 +384,18 @@ export interface components {
              * @default base
              * @enum {string}
              */
-            anchor: "base" | "centre";
+            anchor?: "base" | "centre";
             /**
              * Enabled
              * @default true
              */
-            enabled: boolean;
+            enabled?: boolean;
             /**
              * Id
              * @description never changes once given
              * @default null
              */
-            id: string | null;
+            id?: string | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -406,7 +406,7 @@ export interface components {
              * @description what people rename
              * @default null
              */
-            label: string | null;
+            label?: string | null;
             /**
              * Segments
              * @default [
@@ -415,7 +415,7 @@ export interface components {
              *       1
              *     ]
              */
-            segments: [
+            segments?: [
                 number,
                 number,
                 number
@@ -431,7 +431,7 @@ export interface components {
              * @description version of the step kind
              * @default 1
              */
-            v: number;
+            v?: number;
         };
         /**
          * Build
@@ -450,7 +450,7 @@ export interface components {
              * @description after undo and redo: what was picked then
              * @default null
              */
-            pick: {
+            pick?: {
                 [key: string]: unknown;
             } | null;
             /** Redo */
@@ -503,7 +503,7 @@ export interface components {
              * @description joins the last change if that has the same
              * @default null
              */
-            group: string | null;
+            group?: string | null;
             /**
              * Key
              * @description the sender's own; sent again, it is not applied again
@@ -517,7 +517,7 @@ export interface components {
              * Pick
              * @default null
              */
-            pick: {
+            pick?: {
                 [key: string]: unknown;
             } | null;
             /** Revision */
@@ -530,31 +530,31 @@ export interface components {
              * @default base
              * @enum {string}
              */
-            anchor: "base" | "centre";
+            anchor?: "base" | "centre";
             /**
              * Cap
              * @default ngon
              * @enum {string}
              */
-            cap: "ngon" | "quads" | "fan" | "none";
+            cap?: "ngon" | "quads" | "fan" | "none";
             /**
              * Enabled
              * @default true
              */
-            enabled: boolean;
+            enabled?: boolean;
             /** Height */
             height: number;
             /**
              * Height Segments
              * @default 1
              */
-            height_segments: number;
+            height_segments?: number;
             /**
              * Id
              * @description never changes once given
              * @default null
              */
-            id: string | null;
+            id?: string | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -565,25 +565,25 @@ export interface components {
              * @description what people rename
              * @default null
              */
-            label: string | null;
+            label?: string | null;
             /** Radius */
             radius: number;
             /**
              * Radius Top
              * @default null
              */
-            radius_top: number | null;
+            radius_top?: number | null;
             /**
              * Sides
              * @default 16
              */
-            sides: number;
+            sides?: number;
             /**
              * V
              * @description version of the step kind
              * @default 1
              */
-            v: number;
+            v?: number;
         };
         /** Delete */
         Delete: {
@@ -591,13 +591,13 @@ export interface components {
              * Enabled
              * @default true
              */
-            enabled: boolean;
+            enabled?: boolean;
             /**
              * Id
              * @description never changes once given
              * @default null
              */
-            id: string | null;
+            id?: string | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -608,13 +608,13 @@ export interface components {
              * @description what people rename
              * @default null
              */
-            label: string | null;
+            label?: string | null;
             /**
              * Live
              * @description stays below the working mark
              * @default false
              */
-            live: boolean;
+            live?: boolean;
             /** Pick */
             pick: components["schemas"]["PickFaces"] | components["schemas"]["PickEdges"] | components["schemas"]["PickVertices"];
             /**
@@ -622,7 +622,7 @@ export interface components {
              * @description version of the step kind
              * @default 1
              */
-            v: number;
+            v?: number;
         };
         /**
          * Document
@@ -633,7 +633,7 @@ export interface components {
              * Boards
              * @default []
              */
-            boards: components["schemas"]["Board"][];
+            boards?: components["schemas"]["Board"][];
             /**
              * Format
              * @constant
@@ -645,23 +645,23 @@ export interface components {
              * @default 1
              * @constant
              */
-            ids: 1;
+            ids?: 1;
             /**
              * Name
              * @default null
              */
-            name: string | null;
+            name?: string | null;
             /**
              * Parts
              * @default []
              */
-            parts: components["schemas"]["Part"][];
+            parts?: components["schemas"]["Part"][];
             /**
              * Unit
              * @default cm
              * @enum {string}
              */
-            unit: "cm" | "mm" | "m" | "in" | "ft";
+            unit?: "cm" | "mm" | "m" | "in" | "ft";
             /**
              * Version
              * @constant
@@ -681,7 +681,7 @@ export interface components {
              * Along
              * @default average
              */
-            along: ("average" | "surface") | ("+x" | "-x" | "+y" | "-y" | "+z" | "-z") | [
+            along?: ("average" | "surface") | ("+x" | "-x" | "+y" | "-y" | "+z" | "-z") | [
                 number,
                 number,
                 number
@@ -691,20 +691,20 @@ export interface components {
              * @default region
              * @enum {string}
              */
-            as: "region" | "each";
+            as?: "region" | "each";
             /** Depth */
             depth: number;
             /**
              * Enabled
              * @default true
              */
-            enabled: boolean;
+            enabled?: boolean;
             /**
              * Id
              * @description never changes once given
              * @default null
              */
-            id: string | null;
+            id?: string | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -715,36 +715,36 @@ export interface components {
              * @description what people rename
              * @default null
              */
-            label: string | null;
+            label?: string | null;
             /**
              * Live
              * @description stays below the working mark
              * @default false
              */
-            live: boolean;
+            live?: boolean;
             /**
              * Margin
              * @default 0
              */
-            margin: number;
+            margin?: number;
             /** Pick */
             pick: components["schemas"]["PickFaces"] | components["schemas"]["PickEdges"] | components["schemas"]["PickVertices"];
             /**
              * Scale
              * @default 1
              */
-            scale: number;
+            scale?: number;
             /**
              * Segments
              * @default 1
              */
-            segments: number;
+            segments?: number;
             /**
              * V
              * @description version of the step kind
              * @default 1
              */
-            v: number;
+            v?: number;
         };
         /**
          * Facing
@@ -761,7 +761,7 @@ export interface components {
              * Within
              * @default 1
              */
-            within: number;
+            within?: number;
         };
         /**
          * Falloff
@@ -774,12 +774,12 @@ export interface components {
              * Connected
              * @default false
              */
-            connected: boolean;
+            connected?: boolean;
             /**
              * Curve
              * @default null
              */
-            curve: [
+            curve?: [
                 number,
                 number
             ][] | null;
@@ -787,7 +787,7 @@ export interface components {
              * Fullness
              * @default 0.5
              */
-            fullness: number;
+            fullness?: number;
             /** Radius */
             radius: number;
         };
@@ -804,22 +804,22 @@ export interface components {
              * Parameter
              * @default null
              */
-            parameter: string | null;
+            parameter?: string | null;
             /**
              * Part
              * @default null
              */
-            part: string | null;
+            part?: string | null;
             /**
              * Revision
              * @default null
              */
-            revision: number | null;
+            revision?: number | null;
             /**
              * Step
              * @default null
              */
-            step: string | null;
+            step?: string | null;
         };
         /** FindingInfo */
         FindingInfo: {
@@ -843,7 +843,7 @@ export interface components {
              * Within
              * @default 1
              */
-            within: number;
+            within?: number;
         };
         /** Health */
         Health: {
@@ -920,7 +920,7 @@ export interface components {
              * Role
              * @default null
              */
-            role: string | null;
+            role?: string | null;
         };
         /**
          * Nearest
@@ -941,7 +941,7 @@ export interface components {
              * @description a whole recipe file, instead of an empty build
              * @default null
              */
-            document: {
+            document?: {
                 [key: string]: unknown;
             } | null;
             /** Name */
@@ -951,7 +951,7 @@ export interface components {
              * @default cm
              * @enum {string}
              */
-            unit: "cm" | "mm" | "m" | "in" | "ft";
+            unit?: "cm" | "mm" | "m" | "in" | "ft";
         };
         /** Not */
         Not: {
@@ -970,7 +970,7 @@ export interface components {
              * @default any
              * @enum {string}
              */
-            touching: "all" | "any";
+            touching?: "all" | "any";
         };
         /**
          * OfFaces
@@ -992,7 +992,7 @@ export interface components {
              * @default all
              * @enum {string}
              */
-            touching: "all" | "any";
+            touching?: "all" | "any";
         };
         /**
          * OutlineOf
@@ -1090,23 +1090,23 @@ export interface components {
              * Hidden
              * @default false
              */
-            hidden: boolean;
+            hidden?: boolean;
             /**
              * Id
              * @default null
              */
-            id: string | null;
+            id?: string | null;
             /**
              * Locked
              * @default false
              */
-            locked: boolean;
+            locked?: boolean;
             /**
              * Mark
              * @description id of the step the working mark stands below
              * @default null
              */
-            mark: string | null;
+            mark?: string | null;
             /** Name */
             name: string;
             /**
@@ -1128,12 +1128,12 @@ export interface components {
              *       ]
              *     }
              */
-            placement: components["schemas"]["Placement"];
+            placement?: components["schemas"]["Placement"];
             /**
              * Steps
              * @default []
              */
-            steps: (components["schemas"]["Box"] | components["schemas"]["Cylinder"] | components["schemas"]["Plane"] | components["schemas"]["Transform"] | components["schemas"]["Extrude"] | components["schemas"]["Delete"] | components["schemas"]["Subdivision"])[];
+            steps?: (components["schemas"]["Box"] | components["schemas"]["Cylinder"] | components["schemas"]["Plane"] | components["schemas"]["Transform"] | components["schemas"]["Extrude"] | components["schemas"]["Delete"] | components["schemas"]["Subdivision"])[];
         };
         /**
          * PartMesh
@@ -1145,12 +1145,12 @@ export interface components {
              * Faces After
              * @default null
              */
-            faces_after: number | null;
+            faces_after?: number | null;
             /**
              * Faces Before
              * @default null
              */
-            faces_before: number | null;
+            faces_before?: number | null;
             surface: components["schemas"]["Packet"] | null;
             /** Triangles */
             triangles: number;
@@ -1187,7 +1187,7 @@ export interface components {
              * From
              * @default null
              */
-            from: string | null;
+            from?: string | null;
             /**
              * Op
              * @enum {string}
@@ -1199,7 +1199,7 @@ export interface components {
              * Value
              * @default null
              */
-            value: unknown;
+            value?: unknown;
         };
         /** PickEdges */
         PickEdges: {
@@ -1240,7 +1240,7 @@ export interface components {
              *       0
              *     ]
              */
-            rotate: [
+            rotate?: [
                 number,
                 number,
                 number
@@ -1253,7 +1253,7 @@ export interface components {
              *       1
              *     ]
              */
-            scale: [
+            scale?: [
                 number,
                 number,
                 number
@@ -1266,7 +1266,7 @@ export interface components {
              *       0
              *     ]
              */
-            translate: [
+            translate?: [
                 number,
                 number,
                 number
@@ -1279,18 +1279,18 @@ export interface components {
              * @default base
              * @enum {string}
              */
-            anchor: "base" | "centre";
+            anchor?: "base" | "centre";
             /**
              * Enabled
              * @default true
              */
-            enabled: boolean;
+            enabled?: boolean;
             /**
              * Id
              * @description never changes once given
              * @default null
              */
-            id: string | null;
+            id?: string | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1301,7 +1301,7 @@ export interface components {
              * @description what people rename
              * @default null
              */
-            label: string | null;
+            label?: string | null;
             /**
              * Segments
              * @default [
@@ -1309,7 +1309,7 @@ export interface components {
              *       1
              *     ]
              */
-            segments: [
+            segments?: [
                 number,
                 number
             ];
@@ -1323,7 +1323,7 @@ export interface components {
              * @description version of the step kind
              * @default 1
              */
-            v: number;
+            v?: number;
         };
         /**
          * Sides
@@ -1360,23 +1360,23 @@ export interface components {
              * @default edge
              * @enum {string}
              */
-            boundary: "edge" | "edge_and_corner";
+            boundary?: "edge" | "edge_and_corner";
             /**
              * Enabled
              * @default true
              */
-            enabled: boolean;
+            enabled?: boolean;
             /**
              * Handover
              * @default null
              */
-            handover: number | null;
+            handover?: number | null;
             /**
              * Id
              * @description never changes once given
              * @default null
              */
-            id: string | null;
+            id?: string | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1387,18 +1387,18 @@ export interface components {
              * @description what people rename
              * @default null
              */
-            label: string | null;
+            label?: string | null;
             /**
              * Levels
              * @default 1
              */
-            levels: number;
+            levels?: number;
             /**
              * V
              * @description version of the step kind
              * @default 1
              */
-            v: number;
+            v?: number;
         };
         /** Transform */
         Transform: {
@@ -1406,7 +1406,7 @@ export interface components {
              * About
              * @default pick
              */
-            about: ("pick" | "each" | "origin") | [
+            about?: ("pick" | "each" | "origin") | [
                 number,
                 number,
                 number
@@ -1415,27 +1415,27 @@ export interface components {
              * Enabled
              * @default true
              */
-            enabled: boolean;
+            enabled?: boolean;
             /** @default null */
-            falloff: components["schemas"]["Falloff"] | null;
+            falloff?: components["schemas"]["Falloff"] | null;
             /**
              * Frame
              * @default part
              * @enum {string}
              */
-            frame: "part" | "normal" | "build";
+            frame?: "part" | "normal" | "build";
             /**
              * Hold Plane
              * @default none
              * @enum {string}
              */
-            hold_plane: "none" | "x" | "y" | "z";
+            hold_plane?: "none" | "x" | "y" | "z";
             /**
              * Id
              * @description never changes once given
              * @default null
              */
-            id: string | null;
+            id?: string | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1446,20 +1446,20 @@ export interface components {
              * @description what people rename
              * @default null
              */
-            label: string | null;
+            label?: string | null;
             /**
              * Live
              * @description stays below the working mark
              * @default false
              */
-            live: boolean;
+            live?: boolean;
             /** Pick */
             pick: components["schemas"]["PickFaces"] | components["schemas"]["PickEdges"] | components["schemas"]["PickVertices"];
             /**
              * Push
              * @default 0
              */
-            push: number;
+            push?: number;
             /**
              * Rotate
              * @default [
@@ -1468,7 +1468,7 @@ export interface components {
              *       0
              *     ]
              */
-            rotate: [
+            rotate?: [
                 number,
                 number,
                 number
@@ -1481,7 +1481,7 @@ export interface components {
              *       1
              *     ]
              */
-            scale: [
+            scale?: [
                 number,
                 number,
                 number
@@ -1494,7 +1494,7 @@ export interface components {
              *       0
              *     ]
              */
-            translate: [
+            translate?: [
                 number,
                 number,
                 number
@@ -1504,7 +1504,7 @@ export interface components {
              * @description version of the step kind
              * @default 1
              */
-            v: number;
+            v?: number;
         };
         /**
          * Trial
@@ -1516,7 +1516,7 @@ export interface components {
              * @description digests of connectivities the caller holds
              * @default []
              */
-            have: string[];
+            have?: string[];
             /** Part */
             part: string;
             /**
@@ -1524,7 +1524,7 @@ export interface components {
              * @description id of the step it stands in for; else it comes in at the mark
              * @default null
              */
-            replace: string | null;
+            replace?: string | null;
             /** Revision */
             revision: number;
             /** Step */
@@ -1536,7 +1536,7 @@ export interface components {
              * @description whether the live steps below are wanted too
              * @default true
              */
-            surface: boolean;
+            surface?: boolean;
         };
         /** ValidationErrorModel */
         ValidationErrorModel: {
@@ -1545,7 +1545,7 @@ export interface components {
              * @description An optional object which contains values required to render the error message.
              * @default null
              */
-            ctx: {
+            ctx?: {
                 [key: string]: unknown;
             } | null;
             /**
@@ -1573,7 +1573,7 @@ export interface components {
              * @description The URL to further information about the error.
              * @default null
              */
-            url: string | null;
+            url?: string | null;
         };
     };
     responses: never;

@@ -274,9 +274,12 @@ def load(text: bytes | str) -> Document:
 
 
 def dump(document: Document) -> dict[str, Any]:
-    """The document as plain JSON values, without what only repeats defaults."""
+    """The document as plain JSON values, without what only repeats defaults; lists are always there."""
     out: dict[str, Any] = document.model_dump(mode="json", by_alias=True, exclude_defaults=True)
-    return {"format": FORMAT, "version": VERSION, "unit": document.unit, **out}
+    out = {"format": FORMAT, "version": VERSION, "unit": document.unit, "boards": [], "parts": [], **out}
+    for part in out["parts"]:
+        part.setdefault("steps", [])
+    return out
 
 
 def schema() -> dict[str, Any]:

@@ -1,0 +1,40 @@
+import { App as AntApp, ConfigProvider } from "antd";
+import { useEffect, useMemo, useState } from "react";
+
+import { BuildList } from "./panels/BuildList";
+import { EditorPage } from "./panels/EditorPage";
+import { accept } from "./state/session";
+import { useEditor } from "./state/store";
+import { antTheme } from "./theme/theme";
+
+function openId(): string | null {
+  return /^\/build\/([0-9a-f]+)$/.exec(location.pathname)?.[1] ?? null;
+}
+
+/** The two pages: the list of builds, and one build. */
+export function App() {
+  const [id, setId] = useState(openId);
+  const night = useEditor((s) => s.night);
+  const theme = useMemo(() => antTheme(night), [night]);
+
+  useEffect(() => {
+    const hear = () => setId(openId());
+    window.addEventListener("popstate", hear);
+    return () => window.removeEventListener("popstate", hear);
+  }, []);
+
+  const go = (to: string | null) => {
+    void accept().then(() => {
+      history.pushState(null, "", to === null ? "/" : `/build/${to}`);
+      document.title = "Rhytonic";
+      setId(to);
+    });
+  };
+  return (
+    <ConfigProvider theme={theme} wave={{ disabled: true }}>
+      <AntApp className="app">
+        {id === null ? <BuildList onOpen={go} /> : <EditorPage key={id} id={id} onHome={() => go(null)} />}
+      </AntApp>
+    </ConfigProvider>
+  );
+}

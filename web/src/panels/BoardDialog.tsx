@@ -1,0 +1,73 @@
+import { Modal, Select } from "antd";
+import { useEffect, useState } from "react";
+
+import { Refused, sentence, type Fault, type View } from "../api/client";
+import type { components } from "../api/schema";
+import { change, tell } from "../state/editor";
+import { addBoard, freeName } from "../state/intents";
+import { editor, METRES, unitOf, useEditor } from "../state/store";
+import { look } from "../tools/keys";
+import { FLAT_VIEWS, VIEW_TITLES } from "../viewport/views";
+import { NumberField } from "./NumberField";
+
+const LARGEST = 20 * 1024 * 1024;
+
+async function upload(file: File): Promise<components["schemas"]["PictureInfo"]> {
+  if (file.size > LARGEST) {
+    throw new Error(`the picture has ${(file.size / 2 ** 20).toFixed(1)} MB; at most 20 MB are taken`);
+  }
+  const response = await fetch("/api/pictures", { method: "POST", body: file, headers: { "Content-Type": file.type || "application/octet-stream" } });
+  if (!response.ok) throw new Refused(response.status, (await response.json()) as Fault);
+  return (await response.json()) as components["schemas"]["PictureInfo"];
+}
+
+/** Asks how wide a dropped picture is in reality, and stands it in its view. */
+export function BoardDialog({ file, view, onClose }: { readonly file: File; readonly view: View; readonly onClose: () => void }) {
+  const unit = useEditor(unitOf);
+  const [width, setWidth] = useState(Number((0.3 / METRES[unit]).toPrecision(3)));
+  const [side, setSide] = useState<View>(view);
+  const [busy, setBusy] = useState(false);
+  const [preview, setPreview] = useState<string | null>(null);
+
+  useEffect(() => {
+    const url = URL.createObjectURL(file);
+    setPreview(url);
+    return () => URL.revokeObjectURL(url);
+  }, [file]);
+
+  const add = async () => {
+    setBusy(true);
+    try {
+      const picture = await upload(file);
+      const boards = editor.get().build?.document.boards ?? [];
+      const name = file.name.replace(/\.[^.]*$/, "").slice(0, 100) || "Picture";
+      const board = { id: freeName("board", boards.map((b) => b.id)), picture: picture.sha256, name, view: side, width };
+      if (await change("Add board", addBoard(board))) {
+        look(side);
+        onClose();
+      }
+    } catch (error) {
+      tell(sentence(error));
+    }
+    setBusy(false);
+  };
+
+  return (
+    <Modal open title="How wide is this picture in reality?" okText="Stand it up" onOk={() => void add()} onCancel={onClose} confirmLoading={busy} width={420}>
+      <div className="boarddialog">
+        {preview !== null && <img src={preview} alt={file.name} />}
+        <div>
+          <label className="row">
+            <span>width</span>
+            <NumberField label="Picture width" unit={unit} width={120} value={width} onTry={setWidth} onCommit={setWidth} />
+          </label>
+          <label className="row">
+            <span>view</span>
+            <Select<View> size="small" aria-label="Picture view" style={{ width: 120 }} value={side} onChange={setSide} options={FLAT_VIEWS.map((v) => ({ value: v, label: VIEW_TITLES[v] }))} />
+          </label>
+          <p className="muted">The whole picture, edge to edge. Its lower middle stands on the origin; it is locked and never in the way of picking.</p>
+        </div>
+      </div>
+    </Modal>
+  );
+}

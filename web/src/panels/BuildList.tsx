@@ -1,0 +1,133 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { Alert, App, Button, Dropdown, Empty, Form, Input, Modal, Select, Spin } from "antd";
+import { useState } from "react";
+
+import { answer, api, sentence, type BuildSummary, type Unit } from "../api/client";
+
+const UNITS: readonly { value: Unit; label: string }[] = [
+  { value: "cm", label: "centimetres" },
+  { value: "mm", label: "millimetres" },
+  { value: "m", label: "metres" },
+  { value: "in", label: "inches" },
+  { value: "ft", label: "feet" },
+];
+
+/** All builds: open, make, rename, duplicate, delete with undo. */
+export function BuildList({ onOpen }: { readonly onOpen: (id: string) => void }) {
+  const { notification, message } = App.useApp();
+  const cache = useQueryClient();
+  const builds = useQuery({ queryKey: ["builds"], queryFn: () => answer(api.GET("/api/builds")), refetchOnMount: "always" });
+  const [making, setMaking] = useState(false);
+  const [renaming, setRenaming] = useState<BuildSummary | null>(null);
+  const fresh = () => cache.invalidateQueries({ queryKey: ["builds"] });
+  const failed = (error: unknown) => void message.warning(sentence(error));
+  const at = (id: string) => ({ params: { path: { build_id: id } } });
+
+  const make = useMutation({
+    mutationFn: (body: { name: string; unit: Unit }) => answer(api.POST("/api/builds", { body })),
+    onSuccess: (build) => onOpen(build.id),
+    onError: failed,
+  });
+  const duplicate = useMutation({
+    mutationFn: (id: string) => answer(api.POST("/api/builds/{build_id}/duplicate", at(id))),
+    onSuccess: fresh,
+    onError: failed,
+  });
+  const restore = useMutation({
+    mutationFn: (id: string) => answer(api.POST("/api/builds/{build_id}/restore", at(id))),
+    onSuccess: fresh,
+    onError: failed,
+  });
+  const rename = useMutation({
+    mutationFn: (b: { id: string; revision: number; name: string }) =>
+      answer(api.POST("/api/builds/{build_id}/changes", { ...at(b.id), body: { revision: b.revision, label: "Rename build", key: crypto.randomUUID(), patch: [{ op: "add", path: "/name", value: b.name }] } })),
+    onSuccess: fresh,
+    onError: failed,
+  });
+  const remove = useMutation({
+    mutationFn: async (b: BuildSummary) => {
+      await answer(api.DELETE("/api/builds/{build_id}", at(b.id)));
+      return b;
+    },
+    onSuccess: async (b) => {
+      await fresh();
+      const key = `deleted-${b.id}`;
+      notification.info({
+        key,
+        title: `“${b.name}” is off the list`,
+        duration: 15,
+        placement: "bottomLeft",
+        actions: <Button onClick={() => { restore.mutate(b.id); notification.destroy(key); }}>Undo</Button>,
+      });
+    },
+    onError: failed,
+  });
+
+  return (
+    <div className="home">
+      <header>
+        <span className="wordmark large">
+          <img src="/mark.svg" alt="" width={30} height={30} /> Rhytonic
+        </span>
+        <Button type="primary" size="large" onClick={() => setMaking(true)}>
+          New build
+        </Button>
+      </header>
+      <h1>Builds</h1>
+      {builds.isPending && <Spin />}
+      {builds.isError && <Alert type="warning" showIcon title={sentence(builds.error)} action={<Button onClick={() => void builds.refetch()}>Try again</Button>} />}
+      {builds.data?.builds.length === 0 && <Empty image={null} description="No build yet. A build holds the parts, pictures and sizes of one piece of work." />}
+      <ul className="buildlist">
+        {builds.data?.builds.map((b) => (
+          <li key={b.id}>
+            <button type="button" className="open" onClick={() => onOpen(b.id)}>
+              <strong>{b.name}</strong>
+              <span>
+                {b.parts === 1 ? "1 part" : `${b.parts} parts`} · {b.boards === 1 ? "1 board" : `${b.boards} boards`} · {b.unit}
+              </span>
+              <time dateTime={b.saved_at}>{new Date(b.saved_at).toLocaleString([], { dateStyle: "medium", timeStyle: "short", hour12: false })}</time>
+            </button>
+            <Dropdown
+              trigger={["click"]}
+              menu={{
+                items: [
+                  { key: "rename", label: "Rename", onClick: () => setRenaming(b) },
+                  { key: "copy", label: "Duplicate", onClick: () => duplicate.mutate(b.id) },
+                  { key: "delete", label: "Delete", danger: true, onClick: () => remove.mutate(b) },
+                ],
+              }}
+            >
+              <Button type="text" aria-label={`More for ${b.name}`}>•••</Button>
+            </Dropdown>
+          </li>
+        ))}
+      </ul>
+      <Modal open={making} title="New build" footer={null} onCancel={() => setMaking(false)} destroyOnHidden width={360}>
+        <Form layout="vertical" initialValues={{ unit: "cm" }} onFinish={(v: { name: string; unit: Unit }) => make.mutate(v)}>
+          <Form.Item name="name" label="Name" rules={[{ required: true, message: "A name to find it by" }]}>
+            <Input autoFocus maxLength={200} />
+          </Form.Item>
+          <Form.Item name="unit" label="Lengths in">
+            <Select options={[...UNITS]} />
+          </Form.Item>
+          <Button type="primary" htmlType="submit" loading={make.isPending}>Make build</Button>
+        </Form>
+      </Modal>
+      <Modal open={renaming !== null} title="Rename build" footer={null} onCancel={() => setRenaming(null)} destroyOnHidden width={360}>
+        <Form
+          layout="vertical"
+          initialValues={{ name: renaming?.name }}
+          onFinish={(v: { name: string }) => {
+            if (renaming !== null) rename.mutate({ id: renaming.id, revision: renaming.revision, name: v.name });
+            setRenaming(null);
+          }}
+        >
+          <Form.Item name="name" label="Name" rules={[{ required: true }]}>
+            <Input autoFocus maxLength={200} />
+          </Form.Item>
+          <Button type="primary" htmlType="submit">Rename</Button>
+        </Form>
+      </Modal>
+    </div>
+  );
+}

@@ -1,0 +1,88 @@
+import { App, Modal, Result, Splitter } from "antd";
+import { useEffect, useState } from "react";
+
+import { sentence, type View } from "../api/client";
+import { onMessage, openBuild } from "../state/editor";
+import { useEditor } from "../state/store";
+import { BoardDialog } from "./BoardDialog";
+import { BriefPanel } from "./BriefPanel";
+import { FormPanel } from "./FormPanel";
+import { HandoverPanel } from "./HandoverPanel";
+import { HelpSheet } from "./HelpSheet";
+import { NewPartForm } from "./NewPartForm";
+import { PartsPanel } from "./PartsPanel";
+import { Rail } from "./Rail";
+import { RecipePanel } from "./RecipePanel";
+import { ShapePanel } from "./ShapePanel";
+import { ToolTray } from "./ToolTray";
+import { TopBar } from "./TopBar";
+import { ViewHost } from "./ViewHost";
+
+/** One build being worked on. */
+export function EditorPage({ id, onHome }: { readonly id: string; readonly onHome: () => void }) {
+  const { message } = App.useApp();
+  const station = useEditor((s) => s.station);
+  const name = useEditor((s) => s.build?.name);
+  const [fault, setFault] = useState<string | null>(null);
+  const [help, setHelp] = useState(false);
+  const [adding, setAdding] = useState(false);
+  const [picture, setPicture] = useState<{ file: File; view: View } | null>(null);
+
+  useEffect(() => {
+    onMessage((text) => void message.warning({ content: text, duration: 6 }));
+    setFault(null);
+    openBuild(id).catch((error: unknown) => setFault(sentence(error)));
+  }, [id, message]);
+
+  useEffect(() => {
+    document.title = name ? `${name} · Rhytonic` : "Rhytonic";
+  }, [name]);
+
+  useEffect(() => {
+    const hear = (e: KeyboardEvent) => {
+      const typing = e.target instanceof HTMLInputElement || e.target instanceof HTMLTextAreaElement;
+      if (e.key === "?" && !typing) setHelp(true);
+    };
+    window.addEventListener("keydown", hear);
+    return () => window.removeEventListener("keydown", hear);
+  }, []);
+
+  if (fault !== null) return <Result status="warning" title="This build cannot be opened" subTitle={fault} extra={<button type="button" className="link" onClick={onHome}>All builds</button>} />;
+  const open = (file: File, view?: View) => {
+    const shown = useEditor.getState().view;
+    setPicture({ file, view: view ?? (shown === "perspective" ? "front" : shown) });
+  };
+  return (
+    <div className="editor">
+      <TopBar onHome={onHome} onHelp={() => setHelp(true)} />
+      <Rail />
+      <Splitter className="work">
+        <Splitter.Panel defaultSize={247} min={200} max={420}>
+          <div className="left">
+            <PartsPanel onAdd={() => setAdding(true)} />
+            <RecipePanel />
+          </div>
+        </Splitter.Panel>
+        <Splitter.Panel>
+          <main className="centre">
+            <ViewHost onPicture={open} />
+            <ToolTray />
+          </main>
+        </Splitter.Panel>
+        <Splitter.Panel defaultSize={258} min={220} max={420} collapsible>
+          <aside className="right">
+            {station === "brief" && <BriefPanel onPicture={(file) => open(file)} />}
+            {station === "form" && <FormPanel />}
+            {station === "shape" && <ShapePanel />}
+            {station === "handover" && <HandoverPanel />}
+          </aside>
+        </Splitter.Panel>
+      </Splitter>
+      <HelpSheet open={help} onClose={() => setHelp(false)} />
+      <Modal open={adding} onCancel={() => setAdding(false)} footer={null} title="New part" width={340} destroyOnHidden>
+        <NewPartForm onDone={() => setAdding(false)} />
+      </Modal>
+      {picture !== null && <BoardDialog file={picture.file} view={picture.view} onClose={() => setPicture(null)} />}
+    </div>
+  );
+}

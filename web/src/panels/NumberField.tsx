@@ -1,0 +1,121 @@
+import { Input, type InputRef } from "antd";
+import { useEffect, useRef, useState, type Ref } from "react";
+
+import { sentence, type Unit } from "../api/client";
+import { evaluate } from "../tools/expression";
+
+interface Props {
+  readonly value: number;
+  readonly label: string;
+  /** the unit a typed value is read in; null for plain numbers, whose suffix tells what they are */
+  readonly unit: Unit | null;
+  readonly suffix?: string;
+  readonly whole?: boolean;
+  readonly width?: number;
+  readonly disabled?: boolean;
+  readonly inputRef?: Ref<InputRef>;
+  /** while typing, each value that can be read */
+  readonly onTry?: (value: number) => void;
+  /** Enter, Tab or leaving the field */
+  readonly onCommit: (value: number) => void;
+  readonly onCancel?: () => void;
+  /** Enter after the commit */
+  readonly onEnter?: () => void;
+}
+
+export function shown(value: number): string {
+  return Number(value.toFixed(4)).toString().replace("-", "−");
+}
+
+/** A number edited in place. Understands units, sums and relative values; the wheel never changes it. */
+export function NumberField(p: Props) {
+  const [text, setText] = useState<string | null>(null);
+  const [fault, setFault] = useState<string | null>(null);
+  const base = useRef(p.value);
+  const turn = useRef(0);
+  const done = useRef(false);
+
+  useEffect(() => {
+    if (text === null) base.current = p.value;
+  }, [p.value, text]);
+
+  const read = async (typed: string): Promise<number | null> => {
+    const mine = ++turn.current;
+    try {
+      const value = await evaluate(typed, base.current, p.unit ?? "m");
+      if (mine !== turn.current) return null;
+      setFault(null);
+      return p.whole ? Math.round(value) : value;
+    } catch (error) {
+      if (mine === turn.current) setFault(sentence(error));
+      return null;
+    }
+  };
+
+  const type = async (typed: string) => {
+    setText(typed);
+    done.current = false;
+    if (p.onTry === undefined || typed.trim() === "") return;
+    const value = await read(typed);
+    if (value !== null && !done.current) p.onTry(value);
+  };
+
+  const commit = async (): Promise<boolean> => {
+    if (text === null || done.current) return true;
+    if (text.trim() === "") {
+      drop();
+      return true;
+    }
+    done.current = true;
+    const value = await read(text);
+    if (value === null) {
+      done.current = false;
+      return false;
+    }
+    setText(null);
+    base.current = value;
+    p.onCommit(value);
+    return true;
+  };
+
+  const drop = () => {
+    turn.current += 1;
+    done.current = true;
+    setText(null);
+    setFault(null);
+    p.onCancel?.();
+  };
+
+  return (
+    <Input
+      ref={p.inputRef ?? null}
+      size="small"
+      aria-label={p.label}
+      title={fault ?? undefined}
+      status={fault === null ? "" : "error"}
+      value={text ?? shown(p.value)}
+      disabled={p.disabled ?? false}
+      suffix={<span className="unit">{p.suffix ?? p.unit ?? ""}</span>}
+      style={{ width: p.width ?? 92 }}
+      className="number"
+      onFocus={(e) => {
+        done.current = false;
+        e.target.select();
+      }}
+      onChange={(e) => void type(e.target.value)}
+      onBlur={() => {
+        void commit().then((fine) => {
+          if (!fine) drop();
+        });
+      }}
+      onKeyDown={(e) => {
+        e.stopPropagation();
+        if (e.key === "Enter") void commit().then((fine) => fine && p.onEnter?.());
+        if (e.key === "Escape") {
+          drop();
+          p.onEnter?.();
+        }
+      }}
+    />
+  );
+}

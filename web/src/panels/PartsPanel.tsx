@@ -1,0 +1,95 @@
+import { Button, Dropdown, Empty, Input, Tooltip } from "antd";
+import { useState } from "react";
+
+import { change } from "../state/editor";
+import { removePart, setPart } from "../state/intents";
+import { accept } from "../state/session";
+import { editor, useEditor } from "../state/store";
+import { Icon } from "./Icon";
+
+async function choose(id: string): Promise<void> {
+  await accept();
+  const { pick } = editor.get();
+  editor.set({ current: id, pick: pick?.part === id ? pick : null });
+}
+
+/** Parts with their triangle counts; seen or hidden, locked or free. */
+export function PartsPanel({ onAdd }: { readonly onAdd: () => void }) {
+  const build = useEditor((s) => s.build);
+  const current = useEditor((s) => s.current);
+  const [renaming, setRenaming] = useState<{ id: string; name: string } | null>(null);
+  const parts = build?.document.parts ?? [];
+  const commit = () => {
+    const before = parts.find((p) => p.id === renaming?.id)?.name;
+    if (renaming !== null && renaming.name.trim() !== "" && renaming.name.trim() !== before) {
+      void change("Rename part", setPart(renaming.id, { name: renaming.name.trim() }));
+    }
+    setRenaming(null);
+  };
+  return (
+    <section className="parts" aria-label="Parts">
+      <h2>
+        Parts
+        <button type="button" className="link" onClick={onAdd}>
+          + Part
+        </button>
+      </h2>
+      {parts.length === 0 && <Empty image={null} description="No part yet. Start from a box, cylinder or plane." />}
+      <ul>
+        {parts.map((part) => {
+          const id = part.id ?? "";
+          const status = build?.parts.find((p) => p.id === id);
+          return (
+            <Dropdown
+              key={id}
+              trigger={["contextMenu"]}
+              menu={{
+                items: [
+                  { key: "rename", label: "Rename", onClick: () => setRenaming({ id, name: part.name }) },
+                  { key: "remove", label: "Remove part", danger: true, onClick: () => void change(`Remove ${part.name}`, removePart(id)) },
+                ],
+              }}
+            >
+              <li className={current === id ? "part here" : "part"}>
+                {renaming?.id === id ? (
+                  <Input
+                    size="small"
+                    autoFocus
+                    aria-label="Part name"
+                    value={renaming.name}
+                    onChange={(e) => setRenaming({ id, name: e.target.value })}
+                    onBlur={commit}
+                    onPressEnter={commit}
+                  />
+                ) : (
+                  <button type="button" className="name" onClick={() => void choose(id)} onDoubleClick={() => setRenaming({ id, name: part.name })}>
+                    {part.name}
+                  </button>
+                )}
+                <span className="count">{status?.triangles.toLocaleString("en").replaceAll(",", " ")}</span>
+                <Tooltip title={part.hidden ? "Show" : "Hide; hidden parts are not exported"}>
+                  <Button
+                    type="text"
+                    size="small"
+                    aria-label={part.hidden ? `Show ${part.name}` : `Hide ${part.name}`}
+                    icon={<Icon name={part.hidden ? "unseen" : "seen"} size={15} />}
+                    onClick={() => void change(part.hidden ? "Show part" : "Hide part", setPart(id, { hidden: !part.hidden }))}
+                  />
+                </Tooltip>
+                <Tooltip title={part.locked ? "Unlock" : "Lock; locked parts are not picked"}>
+                  <Button
+                    type="text"
+                    size="small"
+                    aria-label={part.locked ? `Unlock ${part.name}` : `Lock ${part.name}`}
+                    icon={<Icon name={part.locked ? "locked" : "unlocked"} size={15} />}
+                    onClick={() => void change(part.locked ? "Unlock part" : "Lock part", setPart(id, { locked: !part.locked }))}
+                  />
+                </Tooltip>
+              </li>
+            </Dropdown>
+          );
+        })}
+      </ul>
+    </section>
+  );
+}

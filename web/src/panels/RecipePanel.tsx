@@ -1,0 +1,50 @@
+import { Fragment } from "react";
+
+import { kindOf, partOf, statusOf, useEditor } from "../state/store";
+import { cageEnd } from "../state/intents";
+import { StepCard } from "./StepCard";
+
+/** The recipe of the current part: numbered lines, the working mark, and the live steps under it. */
+export function RecipePanel() {
+  const state = useEditor();
+  const part = partOf(state, state.current);
+  const status = statusOf(state, state.current);
+  if (part === null || status === null) return <section className="recipe" aria-label="Recipe" />;
+  const steps = part.steps ?? [];
+  const mark = cageEnd(part);
+  return (
+    <section className="recipe" aria-label={`Recipe of ${part.name}`}>
+      <h2>
+        Recipe of {part.name}
+        <span className="muted">{steps.length === 1 ? "1 step" : `${steps.length} steps`}</span>
+      </h2>
+      <ol>
+        {steps.map((step, i) => (
+          <Fragment key={step.id}>
+            {i === mark && <Mark />}
+            <StepCard
+              part={part}
+              step={step}
+              number={i + 1}
+              count={steps.length}
+              kind={kindOf(state, step.kind)}
+              status={status.steps[i] ?? null}
+              findings={status.findings.filter((f) => f.step === step.id)}
+              open={state.openStep === step.id}
+              below={i >= mark}
+            />
+          </Fragment>
+        ))}
+        {mark === steps.length && steps.length > 0 && <Mark />}
+      </ol>
+    </section>
+  );
+}
+
+function Mark() {
+  return (
+    <li className="mark" aria-label="Working mark">
+      <span>you work here</span>
+    </li>
+  );
+}

@@ -1,0 +1,186 @@
+import { Button, Dropdown, Input, Select, Switch, Tooltip } from "antd";
+import { useState } from "react";
+
+import type { KindInfo, Parameter, Part, Step, StepStatus } from "../api/client";
+import { change } from "../state/editor";
+import { duplicateStep, moveStep, removeStep, setMark, setStep } from "../state/intents";
+import { pickRule } from "../state/picks";
+import { accept } from "../state/session";
+import { editor, unitOf, useEditor } from "../state/store";
+import { NumberField, shown } from "./NumberField";
+
+interface Props {
+  readonly part: Part;
+  readonly step: Step;
+  readonly number: number;
+  readonly count: number;
+  readonly kind: KindInfo | null;
+  readonly status: StepStatus | null;
+  readonly findings: readonly { kind: string; count: number }[];
+  readonly open: boolean;
+  readonly below: boolean;
+}
+
+const FINDINGS: Record<string, string> = { zero_area_face: "faces without area" };
+
+function valueOf(step: Step, parameter: Parameter): unknown {
+  const value = (step as unknown as Record<string, unknown>)[parameter.name];
+  return value ?? parameter.default;
+}
+
+/** What a closed line shows: the numbers that differ from their defaults, and those that are required. */
+function summary(step: Step, kind: KindInfo | null): string {
+  const told = (kind?.parameters ?? []).flatMap((p) => {
+    const value = valueOf(step, p);
+    if (!p.required && JSON.stringify(value) === JSON.stringify(p.default)) return [];
+    if (p.name === "segments" || p.name === "height_segments" || p.name === "sides") return [];
+    if (Array.isArray(value)) return [value.map((v) => shown(Number(v))).join(" × ")];
+    if (typeof value === "number") return [shown(value)];
+    return typeof value === "string" ? [value] : [];
+  });
+  if (step.kind === "subdivision") return `level ${"levels" in step ? (step.levels ?? 1) : 1}`;
+  return told.slice(0, 2).join(", ");
+}
+
+/** One line of the recipe; open, its numbers are edited in place and what follows replays. */
+export function StepCard(p: Props) {
+  const { part, step, kind, status } = p;
+  const partId = part.id ?? "";
+  const id = step.id ?? "";
+  const [renaming, setRenaming] = useState<string | null>(null);
+  const title = step.label ?? kind?.title ?? step.kind;
+  const off = step.enabled === false;
+  const act = (label: string, intent: Parameters<typeof change>[1]) => void accept().then(() => change(label, intent));
+  const toggle = () => void accept().then(() => editor.set({ openStep: p.open ? null : id }));
+  const faulty = status?.error != null || (status?.missing ?? 0) > 0 || p.findings.length > 0;
+  const repeat = () => {
+    const pick = editor.get().pick;
+    if (pick !== null && pick.part === partId) act(`Repeat ${title}`, duplicateStep(partId, id, pickRule(pick)));
+  };
+  return (
+    <li className={`step${p.open ? " open" : ""}${p.below ? " live" : ""}${off ? " off" : ""}`} data-step={id}>
+      <div className="line" onClick={toggle}>
+        <span className="number">{p.number}</span>
+        {renaming === null ? (
+          <button type="button" className="title" aria-expanded={p.open}>
+            {title}
+          </button>
+        ) : (
+          <Input
+            size="small"
+            autoFocus
+            aria-label="Step label"
+            value={renaming}
+            onClick={(e) => e.stopPropagation()}
+            onChange={(e) => setRenaming(e.target.value)}
+            onBlur={() => {
+              const typed = renaming.trim();
+              setRenaming(null);
+              if (typed && typed !== title) act("Rename step", setStep(partId, id, { label: typed }));
+            }}
+            onPressEnter={(e) => e.currentTarget.blur()}
+          />
+        )}
+        {faulty && !p.open && <span className="flag" title={status?.error ?? "see inside"}>▲</span>}
+        <span className="told">
+          {off ? "off" : p.open ? `faces ${status?.faces_before ?? 0} → ${status?.faces_after ?? 0}` : summary(step, kind)}
+        </span>
+      </div>
+      {p.open && kind !== null && (
+        <div className="body">
+          {status?.error != null && <p className="fault" role="alert">▲ {status.error}</p>}
+          {(status?.missing ?? 0) > 0 && <p className="fault">▲ {status?.missing} of what was picked are no longer there</p>}
+          {p.findings.map((f) => (
+            <p className="fault" key={f.kind}>
+              ▲ leaves {f.count} {FINDINGS[f.kind] ?? f.kind}
+            </p>
+          ))}
+          {status?.notes.map((note) => <p className="muted" key={note}>{note}</p>)}
+          {kind.parameters.map((parameter) => (
+            <ParameterRow key={parameter.name} part={partId} step={step} parameter={parameter} />
+          ))}
+          <div className="actions">
+            <Tooltip title={off ? "Switch on" : "Switch off"}>
+              <Switch size="small" aria-label="Step on" checked={!off} disabled={p.number === 1} onChange={(on) => act(on ? "Switch step on" : "Switch step off", setStep(partId, id, { enabled: on }))} />
+            </Tooltip>
+            <Dropdown
+              trigger={["click"]}
+              menu={{
+                items: [
+                  { key: "rename", label: "Rename", onClick: () => setRenaming(title) },
+                  { key: "mark", label: p.below ? "Work below this step" : "Work here", onClick: () => act("Move working mark", setMark(partId, id)) },
+                  { key: "unmark", label: "Work at the end", disabled: !part.mark, onClick: () => act("Move working mark", setMark(partId, null)) },
+                  { key: "up", label: "Move up", disabled: p.number <= 2, onClick: () => act("Move step", moveStep(partId, id, -1)) },
+                  { key: "down", label: "Move down", disabled: p.number === 1 || p.number === p.count, onClick: () => act("Move step", moveStep(partId, id, 1)) },
+                  { key: "copy", label: "Duplicate", disabled: kind.form, onClick: () => act("Duplicate step", duplicateStep(partId, id)) },
+                  { key: "repeat", label: "Repeat on the present pick", disabled: kind.form || kind.takes.length === 0, onClick: repeat },
+                  { key: "remove", label: "Remove", danger: true, disabled: p.number === 1, onClick: () => act(`Remove ${title}`, removeStep(partId, id)) },
+                ],
+              }}
+            >
+              <Button size="small" type="text" aria-label={`More for ${title}`}>•••</Button>
+            </Dropdown>
+          </div>
+        </div>
+      )}
+    </li>
+  );
+}
+
+function ParameterRow({ part, step, parameter }: { readonly part: string; readonly step: Step; readonly parameter: Parameter }) {
+  const unit = useEditor(unitOf);
+  const id = step.id ?? "";
+  const value = valueOf(step, parameter);
+  const set = (next: unknown) => {
+    if (JSON.stringify(next) === JSON.stringify(value)) return;
+    void accept().then(() => change(`Change ${parameter.title}`, setStep(part, id, { [parameter.name]: next }), `${part}/${id}/${parameter.name}`));
+  };
+  const suffix = parameter.quantity === "angle" ? "°" : parameter.quantity === "length" ? unit : "";
+  const field = (v: number, commit: (n: number) => void, label: string, width: number) => (
+    <NumberField
+      key={label}
+      label={label}
+      value={v}
+      unit={parameter.quantity === "length" ? unit : null}
+      suffix={suffix}
+      whole={parameter.quantity === "count"}
+      width={width}
+      onCommit={commit}
+    />
+  );
+  let control;
+  if (parameter.quantity === "choice") {
+    const own = Array.isArray(value) ? `[${value.join(", ")}]` : null;
+    control = (
+      <Select
+        size="small"
+        aria-label={parameter.title}
+        style={{ minWidth: 108 }}
+        value={own ?? String(value)}
+        options={[...parameter.choices, ...(own ? [own] : [])].map((c) => ({ value: c, label: c }))}
+        onChange={(next) => next !== own && set(next)}
+      />
+    );
+  } else if (parameter.quantity === "flag") {
+    control = <Switch size="small" checked={value === true} aria-label={parameter.title} onChange={set} />;
+  } else if (parameter.quantity === "other") {
+    return null;
+  } else if (parameter.count > 1) {
+    const list = (Array.isArray(value) ? value : []).map(Number);
+    control = (
+      <span className="triple">
+        {list.map((v, i) => field(v, (n) => set(list.map((o, j) => (i === j ? n : o))), `${parameter.title} ${["x", "y", "z"][parameter.count === 2 && i === 1 ? 2 : i]}`, 66))}
+      </span>
+    );
+  } else if (typeof value === "number") {
+    control = field(value, set, parameter.title, 100);
+  } else {
+    return null; // optional and not given: the contract's default follows another number
+  }
+  return (
+    <label className="row">
+      <span>{parameter.title}</span>
+      {control}
+    </label>
+  );
+}

@@ -1,0 +1,98 @@
+import { Button, Dropdown, Input, Tooltip } from "antd";
+import { useState } from "react";
+
+import { change, triangleCount, undoOrRedo } from "../state/editor";
+import { rename } from "../state/intents";
+import { useEditor } from "../state/store";
+import { applyTheme } from "../theme/theme";
+import { Icon } from "./Icon";
+
+/** Build name, save state, undo and redo, triangles, export, help. */
+export function TopBar({ onHome, onHelp }: { readonly onHome: () => void; readonly onHelp: () => void }) {
+  const build = useEditor((s) => s.build);
+  const findings = useEditor((s) => s.build?.parts.reduce((n, p) => n + p.findings.length, 0) ?? 0);
+  const night = useEditor((s) => s.night);
+  const triangles = useEditor(() => triangleCount());
+  const [name, setName] = useState<string | null>(null);
+  if (build === null) return null;
+  const href = (format: string) => `/api/builds/${build.id}/export?format=${format}`;
+  const commit = () => {
+    const typed = name?.trim();
+    setName(null);
+    if (typed && typed !== build.name) void change("Rename build", rename(typed));
+  };
+  return (
+    <header className="topbar">
+      <Tooltip title="All builds">
+        <button type="button" className="wordmark" onClick={onHome} aria-label="All builds">
+          <img src="/mark.svg" alt="" width={22} height={22} /> Rhytonic
+        </button>
+      </Tooltip>
+      <span className="divider" />
+      <Input
+        variant="borderless"
+        aria-label="Build name"
+        className="buildname"
+        value={name ?? build.name}
+        onChange={(e) => setName(e.target.value)}
+        onBlur={commit}
+        onPressEnter={(e) => e.currentTarget.blur()}
+      />
+      <SaveNote />
+      <Tooltip title={build.undo ? `Undo: ${build.undo} (Ctrl Z)` : "Nothing to undo"}>
+        <Button type="text" aria-label="Undo" disabled={build.undo === null} onClick={() => void undoOrRedo("undo")} icon={<Icon name="undo" />} />
+      </Tooltip>
+      <Tooltip title={build.redo ? `Redo: ${build.redo} (Ctrl Shift Z)` : "Nothing to redo"}>
+        <Button type="text" aria-label="Redo" disabled={build.redo === null} onClick={() => void undoOrRedo("redo")} icon={<Icon name="redo" />} />
+      </Tooltip>
+      <span className="grow" />
+      {findings > 0 && <span className="chip warn">▲ {findings === 1 ? "1 finding" : `${findings} findings`}</span>}
+      <span className="triangles" data-testid="triangles">
+        {triangles.toLocaleString("en").replaceAll(",", " ")} triangles
+      </span>
+      <Dropdown
+        trigger={["click"]}
+        menu={{
+          items: [
+            { key: "obj", label: <a href={href("obj")} download>OBJ, quads kept, in metres</a> },
+            { key: "glb", label: <a href={href("glb")} download>GLB, glTF 2.0</a> },
+          ],
+        }}
+      >
+        <Button>Export</Button>
+      </Dropdown>
+      <Tooltip title={night ? "Light colours" : "Night colours"}>
+        <Button
+          type="text"
+          aria-label="Night colours"
+          icon={<Icon name="night" />}
+          onClick={() => {
+            applyTheme(!night);
+            useEditor.setState({ night: !night });
+          }}
+        />
+      </Tooltip>
+      <Button shape="circle" aria-label="Help" onClick={onHelp}>
+        ?
+      </Button>
+    </header>
+  );
+}
+
+function SaveNote() {
+  const save = useEditor((s) => s.save);
+  const at = useEditor((s) => s.build?.saved_at);
+  if (save.kind === "waiting") {
+    return (
+      <span className="save warn" role="alert" data-testid="save">
+        ▲ {save.message}
+      </span>
+    );
+  }
+  const time = at ? new Date(at).toLocaleTimeString([], { hour: "2-digit", minute: "2-digit", hour12: false }) : "";
+  return (
+    <span className="save" data-testid="save">
+      {save.kind === "saving" ? "saving …" : `saved ${time}`}
+    </span>
+  );
+}

@@ -1,0 +1,153 @@
+import type { Board, BuildDocument, Operation, Part, Step } from "../api/client";
+import { editor, kindOf } from "./store";
+
+/**
+ * What a person wants done, written against the document as it stands when it is sent: on a conflict it is asked again
+ * for the newer document. Null when it no longer makes sense.
+ */
+export type Intent = (document: BuildDocument) => Operation[] | null;
+
+function partAt(document: BuildDocument, id: string): { part: Part; path: string } | null {
+  const at = document.parts?.findIndex((p) => p.id === id) ?? -1;
+  const part = document.parts?.[at];
+  return part === undefined ? null : { part, path: `/parts/${at}` };
+}
+
+function stepAt(document: BuildDocument, part: string, step: string): { path: string; step: Step; index: number; part: Part } | null {
+  const found = partAt(document, part);
+  const index = found?.part.steps?.findIndex((s) => s.id === step) ?? -1;
+  const at = found?.part.steps?.[index];
+  return found === null || at === undefined ? null : { path: `${found.path}/steps/${index}`, step: at, index, part: found.part };
+}
+
+function isLive(step: Step): boolean {
+  return ("live" in step && step.live === true) || (kindOf(editor.get(), step.kind)?.live ?? false);
+}
+
+/** How many steps stand above the working mark. */
+export function cageEnd(part: Part): number {
+  const steps = part.steps ?? [];
+  if (part.mark) return steps.findIndex((s) => s.id === part.mark) + 1;
+  let end = steps.length;
+  while (end > 1 && isLive(steps[end - 1] as Step)) end -= 1;
+  return end;
+}
+
+/** The first free name made of a word and a number. */
+export function freeName(word: string, taken: readonly (string | null | undefined)[], gap = ""): string {
+  let number = 1;
+  while (taken.includes(`${word}${gap}${number}`)) number += 1;
+  return `${word}${gap}${number}`;
+}
+
+export function addStep(part: string, step: Record<string, unknown>): Intent {
+  return (document) => {
+    const found = partAt(document, part);
+    if (found === null) return null;
+    const live = kindOf(editor.get(), String(step["kind"]))?.live ?? false;
+    const at = live ? (found.part.steps?.length ?? 0) : cageEnd(found.part);
+    const patch: Operation[] = [{ op: "add", path: `${found.path}/steps/${at}`, value: step }];
+    if (found.part.mark && !live) patch.push({ op: "replace", path: `${found.path}/mark`, value: step["id"] });
+    return patch;
+  };
+}
+
+export function setStep(part: string, id: string, values: Record<string, unknown>): Intent {
+  return (document) => {
+    const found = stepAt(document, part, id);
+    if (found === null) return null;
+    return Object.entries(values).map(([key, value]) => ({ op: "add", path: `${found.path}/${key}`, value }));
+  };
+}
+
+export function removeStep(part: string, id: string): Intent {
+  return (document) => {
+    const found = stepAt(document, part, id);
+    if (found === null) return null;
+    const patch: Operation[] = [{ op: "remove", path: found.path }];
+    if (found.part.mark === id) {
+      const above = found.part.steps?.[found.index - 1];
+      const mark = found.path.replace(/steps\/\d+$/, "mark");
+      patch.unshift(above?.id ? { op: "replace", path: mark, value: above.id } : { op: "remove", path: mark });
+    }
+    return patch;
+  };
+}
+
+export function moveStep(part: string, id: string, by: -1 | 1): Intent {
+  return (document) => {
+    const found = stepAt(document, part, id);
+    const to = (found?.index ?? 0) + by;
+    if (found === null || to < 1 || to >= (found.part.steps?.length ?? 0)) return null;
+    return [{ op: "move", from: found.path, path: found.path.replace(/\d+$/, String(to)) }];
+  };
+}
+
+export function duplicateStep(part: string, id: string, pick?: Record<string, unknown>): Intent {
+  return (document) => {
+    const found = stepAt(document, part, id);
+    if (found === null) return null;
+    const taken = (found.part.steps ?? []).map((s) => s.id);
+    const copy = { ...found.step, id: freeName(found.step.kind, taken), ...(pick ? { pick } : {}) };
+    if (pick) return addStep(part, copy)(document);
+    return [{ op: "add", path: found.path.replace(/\d+$/, String(found.index + 1)), value: copy }];
+  };
+}
+
+/** Stand the working mark below a step; null puts it back where it is by default. */
+export function setMark(part: string, id: string | null): Intent {
+  return (document) => {
+    const found = partAt(document, part);
+    if (found === null || (found.part.mark ?? null) === id) return null;
+    return id === null ? [{ op: "remove", path: `${found.path}/mark` }] : [{ op: "add", path: `${found.path}/mark`, value: id }];
+  };
+}
+
+export function addPart(part: Record<string, unknown>): Intent {
+  return (document) => [
+    document.parts ? { op: "add", path: "/parts/-", value: part } : { op: "add", path: "/parts", value: [part] },
+  ];
+}
+
+export function setPart(id: string, values: Record<string, unknown>): Intent {
+  return (document) => {
+    const found = partAt(document, id);
+    return found === null ? null : Object.entries(values).map(([key, value]) => ({ op: "add", path: `${found.path}/${key}`, value }));
+  };
+}
+
+export function removePart(id: string): Intent {
+  return (document) => {
+    const found = partAt(document, id);
+    return found === null ? null : [{ op: "remove", path: found.path }];
+  };
+}
+
+export function rename(name: string): Intent {
+  return () => [{ op: "add", path: "/name", value: name }];
+}
+
+export function addBoard(board: Board): Intent {
+  return (document) => [
+    document.boards?.length ? { op: "add", path: "/boards/-", value: board } : { op: "add", path: "/boards", value: [board] },
+  ];
+}
+
+function boardAt(document: BuildDocument, id: string): string | null {
+  const at = document.boards?.findIndex((b) => b.id === id) ?? -1;
+  return at < 0 ? null : `/boards/${at}`;
+}
+
+export function setBoard(id: string, values: Partial<Board>): Intent {
+  return (document) => {
+    const path = boardAt(document, id);
+    return path === null ? null : Object.entries(values).map(([key, value]) => ({ op: "add", path: `${path}/${key}`, value }));
+  };
+}
+
+export function removeBoard(id: string): Intent {
+  return (document) => {
+    const path = boardAt(document, id);
+    return path === null ? null : [{ op: "remove", path }];
+  };
+}

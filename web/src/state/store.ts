@@ -1,0 +1,108 @@
+import { create } from "zustand";
+import { subscribeWithSelector } from "zustand/middleware";
+
+import type { Build, KindInfo, Part, PartStatus, Unit, View } from "../api/client";
+import type { PartMesh } from "../api/packets";
+
+export type PickKind = "faces" | "edges" | "vertices";
+export type ViewName = "perspective" | View;
+export type Station = "brief" | "form" | "shape" | "handover";
+export type ToolName = "extrude" | "transform";
+export type TransformField = "translate" | "rotate" | "scale";
+export type Triple = [number, number, number];
+
+export interface Picked {
+  readonly part: string;
+  readonly kind: PickKind;
+  /** element numbers in the cage of the part, ascending */
+  readonly elements: readonly number[];
+  /** the stable ids of the same elements, in the same order */
+  readonly ids: readonly string[];
+}
+
+/** A tool that is armed: trial values of one step, stored once they are released, typed or accepted. */
+export interface ToolSession {
+  readonly tool: ToolName;
+  readonly part: string;
+  readonly pickKind: PickKind;
+  readonly pickIds: readonly string[];
+  readonly stepId: string;
+  readonly values: Record<string, number | string | Triple>;
+  /** values as stored, null while nothing is */
+  readonly stored: Record<string, number | string | Triple> | null;
+  /** which triple the transform fields show */
+  readonly field: TransformField;
+  readonly dragging: boolean;
+}
+
+export interface SaveState {
+  readonly kind: "saved" | "saving" | "waiting";
+  readonly message: string | null;
+}
+
+export interface EditorState {
+  kinds: KindInfo[];
+  build: Build | null;
+  meshes: Record<string, { key: string; mesh: PartMesh }>;
+  current: string | null;
+  pickKind: PickKind;
+  pick: Picked | null;
+  session: ToolSession | null;
+  lastValues: Partial<Record<ToolName, Record<string, number | string | Triple>>>;
+  preview: PartMesh | null;
+  previewError: string | null;
+  openStep: string | null;
+  view: ViewName;
+  through: boolean;
+  showCage: boolean;
+  station: Station;
+  save: SaveState;
+  night: boolean;
+}
+
+const START: EditorState = {
+  kinds: [],
+  build: null,
+  meshes: {},
+  current: null,
+  pickKind: "faces",
+  pick: null,
+  session: null,
+  lastValues: {},
+  preview: null,
+  previewError: null,
+  openStep: null,
+  view: "perspective",
+  through: false,
+  showCage: true,
+  station: "brief",
+  save: { kind: "saved", message: null },
+  night: false,
+};
+
+export const useEditor = create<EditorState>()(subscribeWithSelector(() => START));
+
+export const editor = {
+  get: useEditor.getState,
+  set: useEditor.setState,
+  subscribe: useEditor.subscribe,
+};
+
+export function partOf(state: EditorState, id: string | null): Part | null {
+  return state.build?.document.parts?.find((p) => p.id === id) ?? null;
+}
+
+export function statusOf(state: EditorState, id: string | null): PartStatus | null {
+  return state.build?.parts.find((p) => p.id === id) ?? null;
+}
+
+export function unitOf(state: EditorState): Unit {
+  return state.build?.document.unit ?? "cm";
+}
+
+export function kindOf(state: EditorState, word: string): KindInfo | null {
+  return state.kinds.find((k) => k.word === word) ?? null;
+}
+
+/** Metres in one unit. */
+export const METRES: Record<Unit, number> = { cm: 0.01, mm: 0.001, m: 1, in: 0.0254, ft: 0.3048 };

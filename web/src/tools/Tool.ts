@@ -1,0 +1,58 @@
+import type { Vector3 } from "three";
+
+import type { ToolSession } from "../state/store";
+import type { Camera } from "../viewport/Camera";
+import type { Overlay } from "../viewport/overlay";
+import type { PartView } from "../viewport/PartView";
+
+export interface Pointer {
+  readonly x: number;
+  readonly y: number;
+  readonly fine: boolean;
+}
+
+export interface ToolPlace {
+  readonly session: ToolSession;
+  readonly view: PartView;
+  readonly camera: Camera;
+}
+
+/** An interactive tool: handles that are drawn, hit and dragged. It proposes values; the core makes the geometry. */
+export interface Tool {
+  /** The handle under the pointer, or null. */
+  handleAt(place: ToolPlace, at: Pointer): string | null;
+  /** A drag begins on a handle. */
+  press(place: ToolPlace, handle: string, at: Pointer): void;
+  /** The values the drag stands for. */
+  drag(place: ToolPlace, at: Pointer): ToolSession["values"];
+  draw(place: ToolPlace, overlay: Overlay, hot: string | null, unit: string): void;
+}
+
+/** The nearest step of 1, 2 or 5 times a power of ten that is at least ``least``. */
+export function niceStep(least: number): number {
+  const power = 10 ** Math.floor(Math.log10(Math.max(least, 1e-9)));
+  return (least <= power ? 1 : least <= 2 * power ? 2 : least <= 5 * power ? 5 : 10) * power;
+}
+
+/** A dragged value rounded to what a pixel can tell, in the build's unit. */
+export function rounded(value: number, pixel: number, metres: number, fine: boolean): number {
+  const step = niceStep((fine ? 0.1 : 1) * (pixel / metres));
+  return Number((Math.round(value / metres / step) * step).toPrecision(9));
+}
+
+/** How far along a line (point, direction of any length) a ray passes nearest. */
+export function alongLine(point: Vector3, direction: Vector3, origin: Vector3, ray: Vector3): number {
+  const w = point.clone().sub(origin);
+  const a = direction.dot(direction);
+  const b = direction.dot(ray);
+  const c = ray.dot(ray);
+  const denominator = a * c - b * b;
+  if (denominator < 1e-9 * a * c) return 0;
+  return (b * ray.dot(w) - c * direction.dot(w)) / denominator;
+}
+
+export function format(value: number): string {
+  const text = Number(value.toFixed(4)).toString();
+  const [whole, part = ""] = text.split(".");
+  return `${whole}.${part.padEnd(2, "0")}`.replace("-", "−");
+}

@@ -1,0 +1,34 @@
+import { answer, api, type Unit } from "../api/client";
+
+/** Reads a typed value: the core reads lengths, so that units and sums mean the same everywhere. */
+async function read(text: string, unit: Unit): Promise<number> {
+  return (await answer(api.GET("/api/length", { params: { query: { text, unit } } }))).value;
+}
+
+/**
+ * A typed value against the one that stands: `+2` adds, `*1.5` multiplies, `/2` divides, `+-2` subtracts; a leading minus is
+ * a negative value. Rejects with a sentence when it cannot be read.
+ */
+export async function evaluate(text: string, base: number, unit: Unit): Promise<number> {
+  const trimmed = text.trim();
+  const sign = trimmed[0];
+  const rest = trimmed.slice(1);
+  if (sign === "+") return tidy(base + (await read(rest, unit)));
+  if (sign === "*" || sign === "×") return tidy(base * (await plain(rest)));
+  if (sign === "/") {
+    const by = await plain(rest);
+    if (by === 0) throw new Error("cannot divide by zero");
+    return tidy(base / by);
+  }
+  return read(trimmed, unit);
+}
+
+async function plain(text: string): Promise<number> {
+  const value = Number(text.trim().replace(",", ".").replace("−", "-"));
+  if (text.trim() === "" || !Number.isFinite(value)) throw new Error(`'${text}' is not a number`);
+  return value;
+}
+
+function tidy(value: number): number {
+  return Number(value.toPrecision(12));
+}

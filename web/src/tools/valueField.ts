@@ -1,0 +1,21 @@
+/** The tray's value field; the view hands typed digits to it. */
+let field: HTMLInputElement | null = null;
+let view: HTMLElement | null = null;
+
+export function registerValueField(input: HTMLInputElement | null): void {
+  field = input;
+}
+
+export function registerView(canvas: HTMLElement | null): void {
+  view = canvas;
+}
+
+/** Put the caret into the field with its text selected, so that the key being pressed replaces it. */
+export function focusValueField(): void {
+  field?.focus({ preventScroll: true });
+  field?.select();
+}
+
+export function focusView(): void {
+  view?.focus({ preventScroll: true });
+}

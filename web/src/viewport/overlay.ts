@@ -1,0 +1,128 @@
+import { Vector3 } from "three";
+
+import type { MeshData } from "../api/packets";
+import type { PickKind } from "../state/store";
+import { token } from "../theme/theme";
+import type { Camera } from "./Camera";
+import type { PartView } from "./PartView";
+
+/** Two-dimensional drawing over the model; redrawing it never redraws the model. */
+export class Overlay {
+  readonly context: CanvasRenderingContext2D;
+
+  constructor(
+    private readonly canvas: HTMLCanvasElement,
+    private readonly camera: Camera,
+  ) {
+    this.context = canvas.getContext("2d") as CanvasRenderingContext2D;
+  }
+
+  clear(ratio: number): void {
+    const { width, height } = this.camera;
+    if (this.canvas.width !== Math.round(width * ratio) || this.canvas.height !== Math.round(height * ratio)) {
+      this.canvas.width = Math.round(width * ratio);
+      this.canvas.height = Math.round(height * ratio);
+    }
+    this.context.setTransform(ratio, 0, 0, ratio, 0, 0);
+    this.context.clearRect(0, 0, width, height);
+  }
+
+  polyline(points: readonly Vector3[], colour: string, width: number, options: { close?: boolean; dash?: number[] } = {}): void {
+    const c = this.context;
+    c.beginPath();
+    points.forEach((p, i) => {
+      const q = this.camera.project(p);
+      if (i === 0) c.moveTo(q.x, q.y);
+      else c.lineTo(q.x, q.y);
+    });
+    if (options.close) c.closePath();
+    c.setLineDash(options.dash ?? []);
+    c.lineWidth = width;
+    c.strokeStyle = colour;
+    c.stroke();
+    c.setLineDash([]);
+  }
+
+  dot(point: Vector3, radius: number, fill: string, stroke: string, width = 2.5): void {
+    const p = this.camera.project(point);
+    const c = this.context;
+    c.beginPath();
+    c.arc(p.x, p.y, radius, 0, 2 * Math.PI);
+    c.fillStyle = fill;
+    c.fill();
+    c.lineWidth = width;
+    c.strokeStyle = stroke;
+    c.stroke();
+  }
+
+  text(x: number, y: number, text: string, colour: string, align: CanvasTextAlign = "left", weight = 600): void {
+    const c = this.context;
+    c.font = `${weight} 12px "Archivo Variable", sans-serif`;
+    c.textAlign = align;
+    c.textBaseline = "middle";
+    c.fillStyle = colour;
+    c.fillText(text, x, y);
+  }
+
+  /** A boxed value beside a point, kept inside the view. */
+  label(at: Vector3, text: string, colour: string): void {
+    const c = this.context;
+    c.font = '600 12px "Archivo Variable", sans-serif';
+    const p = this.camera.project(at);
+    const width = c.measureText(text).width + 18;
+    const x = Math.min(Math.max(p.x - width - 14, 4), this.camera.width - width - 4);
+    const y = Math.min(Math.max(p.y - 11, 4), this.camera.height - 26);
+    c.fillStyle = token("panel");
+    c.strokeStyle = colour;
+    c.lineWidth = 1.2;
+    c.beginPath();
+    c.roundRect(x, y, width, 22, 4);
+    c.fill();
+    c.stroke();
+    this.text(x + width - 9, y + 11.5, text, token("ink"), "right");
+  }
+
+  /** A slim arrow from one point towards another, with its letter at the tip. */
+  arrow(from: Vector3, to: Vector3, colour: string, letter: string, dash: number[], width = 2): void {
+    this.polyline([from, to], colour, width, { dash });
+    const a = this.camera.project(from);
+    const b = this.camera.project(to);
+    const size = Math.hypot(b.x - a.x, b.y - a.y);
+    if (size < 6) return;
+    const ux = (b.x - a.x) / size;
+    const uy = (b.y - a.y) / size;
+    const c = this.context;
+    c.beginPath();
+    c.moveTo(b.x + ux * 9, b.y + uy * 9);
+    c.lineTo(b.x - uy * 4, b.y + ux * 4);
+    c.lineTo(b.x + uy * 4, b.y - ux * 4);
+    c.closePath();
+    c.fillStyle = colour;
+    c.fill();
+    this.text(b.x + ux * 20, b.y + uy * 20, letter, colour, "center");
+  }
+
+  /** What a click would take. */
+  hover(view: PartView, kind: PickKind, element: number): void {
+    const mesh = view.mesh?.cage;
+    if (mesh === undefined) return;
+    const colour = token("pick");
+    const points = outline(mesh, kind, element).map((v) => vertexAt(view, mesh, v));
+    if (kind === "vertices") {
+      const p = points[0];
+      if (p !== undefined) this.dot(p, 6, "transparent", colour, 1.8);
+    } else this.polyline(points, colour, kind === "faces" ? 1.6 : 3, { close: kind === "faces" });
+  }
+}
+
+function outline(mesh: MeshData, kind: PickKind, element: number): number[] {
+  if (kind === "vertices") return [element];
+  if (kind === "edges") return [mesh.shape.edges[2 * element] as number, mesh.shape.edges[2 * element + 1] as number];
+  const { offsets, corners } = mesh.shape;
+  return [...corners.subarray(offsets[element], offsets[element + 1])];
+}
+
+/** A vertex of a part's cage, in the build. */
+export function vertexAt(view: PartView, mesh: MeshData, vertex: number): Vector3 {
+  return new Vector3().fromArray(mesh.positions, vertex * 3).applyMatrix4(view.group.matrix);
+}
