@@ -38,7 +38,7 @@ class BadExpression(RhytonicError):
 
 @functools.cache
 def _registry() -> pint.UnitRegistry:
-    registry = pint.UnitRegistry(None)  # only what the job measures: no prefix surprises
+    registry: pint.UnitRegistry = pint.UnitRegistry(None)  # only what the job measures: no prefix surprises
     for line in ("metre = [length] = m = meter", "centimetre = 0.01 m = cm", "millimetre = 0.001 m = mm",
                  "inch = 0.0254 m = in", "foot = 0.3048 m = ft"):
         registry.define(line)
@@ -101,9 +101,11 @@ def parse_length(text: str, unit: Unit) -> float:
             left, right = value(node.left), value(node.right)
             if isinstance(node.op, ast.Add | ast.Sub) and left.dimensionless != right.dimensionless:
                 left, right = (q * registry(unit) if q.dimensionless else q for q in (left, right))
-            return _OPERATORS[type(node.op)](left, right)
+            out: pint.Quantity = _OPERATORS[type(node.op)](left, right)
+            return out
         if isinstance(node, ast.UnaryOp) and isinstance(node.op, ast.UAdd | ast.USub):
-            return value(node.operand) * (-1.0 if isinstance(node.op, ast.USub) else 1.0)
+            signed: pint.Quantity = value(node.operand) * (-1.0 if isinstance(node.op, ast.USub) else 1.0)
+            return signed
         if isinstance(node, ast.Call) and isinstance(node.func, ast.Name) and node.func.id == "Q":
             name = node.args[1]
             assert isinstance(name, ast.Constant)

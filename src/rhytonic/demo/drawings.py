@@ -42,8 +42,8 @@ class Sheet:
         return out.getvalue()
 
 
-def elevation(handle: bool) -> bytes:
-    """Front and right view: foot, housing with its pane, roof, chimney. The front shows the lifting ring as well."""
+def elevation() -> bytes:
+    """Front and right view: foot, housing with its pane, roof, chimney and knob."""
     sheet = Sheet(30, 46)
     sheet.box(-10, 0, 10, 2)
     sheet.box(-9, 2, 9, 28)
@@ -52,9 +52,9 @@ def elevation(handle: bool) -> bytes:
     sheet.shape([(-11.5, 28), (11.5, 28), (11.5, 29), (3, 38), (-3, 38), (-11.5, 29)])
     sheet.box(-3, 38, 3, 41)
     sheet.line((-11.5, 29), (11.5, 29))
-    if handle:
-        centre, radius = sheet._at((0, 43)), 2 * SCALE
-        sheet.draw.ellipse([centre[0] - radius, centre[1] - radius, centre[0] + radius, centre[1] + radius], outline=INK, width=5)
+    x, y = sheet._at((0, 43))
+    radius = 1.35 * SCALE
+    sheet.draw.ellipse([x - radius, y - radius, x + radius, y + radius], fill=WASH, outline=INK, width=4)
     sheet.line((0, 0), (0, 45.5), 1)
     return sheet.png()
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-FACING = {"housing": ["+x", "-x", "+z", "-z"]}
+SIDES = ("+x", "-x", "+z", "-z")
 
 
 def _top() -> dict[str, Any]:
@@ -18,7 +18,7 @@ def housing() -> dict[str, Any]:
         "steps": [
             {"id": "body", "kind": "box", "size": [18, 26, 18]},
             {"id": "frame", "label": "Frame", "kind": "extrude", "depth": 0.6, "as": "each", "margin": 1.5,
-             "pick": {"faces": {"any_of": [{"facing": a} for a in FACING["housing"]]}}},
+             "pick": {"faces": {"any_of": [{"facing": a} for a in SIDES]}}},
             {"id": "pane", "label": "Panes", "kind": "extrude", "depth": -0.8, "as": "each", "margin": 1.2,
              "pick": {"faces": {"made_by": "frame", "role": "cap"}}}]}
 
@@ -49,7 +49,7 @@ def lamp() -> dict[str, Any]:
             {"id": "soft", "kind": "subdivision", "levels": 2}]}
 
 
-def bollard_cap() -> dict[str, Any]:
+def knob() -> dict[str, Any]:
     """The knob on the chimney."""
     return {
         "name": "Knob", "placement": {"translate": [0, 41, 0]},
@@ -59,4 +59,4 @@ def bollard_cap() -> dict[str, Any]:
 
 
 def parts() -> list[dict[str, Any]]:
-    return [housing(), roof(), foot(), lamp(), bollard_cap()]
+    return [housing(), roof(), foot(), lamp(), knob()]

@@ -35,8 +35,8 @@ def load_demo(address: str) -> str:
     client = Client(address)
     build = client.send("/api/builds", {"name": "Signal lantern", "unit": "cm"})
     boards = []
-    for view, name, png, at in (("front", "Front elevation", drawings.elevation(True), [0, 0]),
-                                ("right", "Right elevation", drawings.elevation(False), [0, 0]),
+    for view, name, png, at in (("front", "Front elevation", drawings.elevation(), [0, 0]),
+                                ("right", "Right elevation", drawings.elevation(), [0, 0]),
                                 ("top", "Plan", drawings.plan(), [0, -15])):
         picture = client.call("/api/pictures", png, "image/png")
         boards.append({"id": f"{view}-board", "picture": picture["sha256"], "name": name, "view": view, "width": 30,

@@ -86,7 +86,8 @@ def npm_packages() -> None:
     if _up_to_date(stamp, want):
         return
     say("installing the interface's packages (npm ci) …")
-    done = subprocess.run(["npm", "ci", "--no-audit", "--no-fund", "--loglevel=error"], cwd=WEB, capture_output=True, text=True)
+    done = subprocess.run(["npm", "ci", "--no-audit", "--no-fund", "--loglevel=error"], cwd=WEB, capture_output=True,
+                          text=True)
     if done.returncode:
         stop(f"npm ci failed: {done.stderr.strip()[-1500:]}")
     stamp.write_text(want)

@@ -44,7 +44,8 @@ def judge(data: bytes) -> tuple[str, int, int]:
                 media = FORMATS[image.format or ""]
                 image.load()
         except (Image.DecompressionBombError, Image.DecompressionBombWarning):
-            raise BadPicture(f"the picture has too many pixels; at most {MOST_PIXELS // 10**6} megapixels are taken") from None
+            raise BadPicture(f"the picture has too many pixels; at most {MOST_PIXELS // 10**6} megapixels are taken"
+                             ) from None
         except (UnidentifiedImageError, KeyError):
             raise BadPicture(f"this is not a picture; give a {kinds} file") from None
         except (OSError, ValueError, SyntaxError, EOFError) as error:

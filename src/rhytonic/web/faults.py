@@ -12,7 +12,7 @@ from pydantic import ValidationError
 from werkzeug.exceptions import HTTPException
 
 from ..core.errors import InvalidDocument, RhytonicError, StepError, UnknownName
-from ..store.errors import NotThere, NothingToUndo, Stale
+from ..store.errors import NothingToUndo, NotThere, Stale
 from .schemas import Fault
 
 log = logging.getLogger("rhytonic")

@@ -116,7 +116,8 @@ class PatchOperation(Taken):
 class Change(Taken):
     revision: int
     label: Annotated[str, Field(min_length=1, max_length=200)]
-    key: Annotated[str, Field(min_length=8, max_length=64, description="the sender's own; sent again, it is not applied again")]
+    key: Annotated[str, Field(min_length=8, max_length=64,
+                              description="the sender's own; sent again, it is not applied again")]
     patch: Annotated[list[PatchOperation], Field(min_length=1, max_length=10_000)]
     group: Annotated[str | None, Field(max_length=128, description="joins the last change if that has the same")] = None
     pick: dict[str, Any] | None = None

@@ -4,7 +4,7 @@ import { useRef, useState } from "react";
 import type { Board, View } from "../api/client";
 import { change } from "../state/editor";
 import { removeBoard, setBoard } from "../state/intents";
-import { unitOf, useEditor } from "../state/store";
+import { boardsOf, unitOf, useEditor } from "../state/store";
 import { look } from "../tools/keys";
 import { FLAT_VIEWS, VIEW_TITLES } from "../viewport/views";
 import { Icon } from "./Icon";
@@ -12,7 +12,7 @@ import { NumberField } from "./NumberField";
 
 /** The pictures a build must match. */
 export function BriefPanel({ onPicture }: { readonly onPicture: (file: File) => void }) {
-  const boards = useEditor((s) => s.build?.document.boards ?? []);
+  const boards = useEditor(boardsOf);
   const [open, setOpen] = useState<string | null>(null);
   const input = useRef<HTMLInputElement>(null);
   const board = boards.find((b) => b.id === open) ?? boards[0];

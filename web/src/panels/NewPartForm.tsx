@@ -4,7 +4,7 @@ import { useState } from "react";
 import { change } from "../state/editor";
 import { addPart, freeName } from "../state/intents";
 import { accept } from "../state/session";
-import { editor, METRES, unitOf, useEditor } from "../state/store";
+import { editor, METRES, partsOf, unitOf, useEditor } from "../state/store";
 import { NumberField } from "./NumberField";
 
 type FormWord = "box" | "cylinder" | "plane";
@@ -32,7 +32,7 @@ const START: Record<string, number> = { x: 0.2, y: 0.2, z: 0.2, radius: 0.1, hei
 /** A new part: box, cylinder or plane with typed sizes. */
 export function NewPartForm({ onDone }: { readonly onDone?: () => void }) {
   const unit = useEditor(unitOf);
-  const parts = useEditor((s) => s.build?.document.parts ?? []);
+  const parts = useEditor(partsOf);
   const [form, setForm] = useState<FormWord>("box");
   const [values, setValues] = useState<Record<string, number>>({});
   const [name, setName] = useState("");

@@ -1,7 +1,7 @@
 import { create } from "zustand";
 import { subscribeWithSelector } from "zustand/middleware";
 
-import type { Build, KindInfo, Part, PartStatus, Unit, View } from "../api/client";
+import type { Board, Build, KindInfo, Part, PartStatus, Unit, View } from "../api/client";
 import type { PartMesh } from "../api/packets";
 
 export type PickKind = "faces" | "edges" | "vertices";
@@ -90,6 +90,17 @@ export const editor = {
 
 export function partOf(state: EditorState, id: string | null): Part | null {
   return state.build?.document.parts?.find((p) => p.id === id) ?? null;
+}
+
+const NO_PARTS: Part[] = [];
+const NO_BOARDS: Board[] = [];
+
+export function partsOf(state: EditorState): Part[] {
+  return state.build?.document.parts ?? NO_PARTS;
+}
+
+export function boardsOf(state: EditorState): Board[] {
+  return state.build?.document.boards ?? NO_BOARDS;
 }
 
 export function statusOf(state: EditorState, id: string | null): PartStatus | null {

@@ -17,7 +17,7 @@ export function token(name: string): string {
 
 export function antTheme(night: boolean): ThemeConfig {
   return {
-    algorithm: night ? [antd.darkAlgorithm, antd.compactAlgorithm] : [antd.defaultAlgorithm, antd.compactAlgorithm],
+    algorithm: night ? antd.darkAlgorithm : antd.defaultAlgorithm,
     token: {
       colorPrimary: token("pick"),
       colorInfo: token("mark"),
@@ -35,6 +35,7 @@ export function antTheme(night: boolean): ThemeConfig {
       fontSize: 13,
       borderRadius: 5,
       controlHeight: 28,
+      controlHeightSM: 24,
       motion: false,
     },
   };

@@ -2,6 +2,7 @@ import {
   Box3,
   BufferAttribute,
   BufferGeometry,
+  Color,
   GreaterDepth,
   Group,
   LineSegments,
@@ -45,7 +46,7 @@ export class PartView {
   private outline: LineSegments<BufferGeometry, ShaderMaterial>[];
   private outlineHidden: LineSegments<BufferGeometry, ShaderMaterial>;
   private shown: { cage: string; surface: string | null } | null = null;
-  private pickKey = "";
+  private pickKey: string | null = null;
 
   constructor() {
     this.outline = THICK.map(([x, y]) => {
@@ -72,7 +73,7 @@ export class PartView {
     const pick = token("pick");
     for (const face of [this.faces, this.smooth]) {
       colour(face.material, "colour", token("model"));
-      colour(face.material, "inside", token("warn"));
+      face.material.uniforms["inside"]?.value.set(token("model")).lerp(new Color(token("warn")), 0.3);
     }
     for (const line of [this.edges, this.hiddenEdges]) colour(line.material, "colour", edge);
     colour(this.points.material, "colour", edge);
@@ -100,7 +101,7 @@ export class PartView {
       this.outlineGeometry.setAttribute("position", this.cagePositions);
       this.faces.geometry.setIndex(new BufferAttribute(cage.shape.triangles, 1));
       this.edges.geometry.setIndex(new BufferAttribute(cage.shape.edges, 1));
-      this.pickKey = "";
+      this.pickKey = null;
     } else {
       this.cagePositions.array = cage.positions;
       this.cagePositions.needsUpdate = true;

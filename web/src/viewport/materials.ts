@@ -57,7 +57,7 @@ const HATCH = /* glsl */ `
   layout(location = 0) out highp vec4 pc_fragColor;
   #define gl_FragColor pc_fragColor
   void main() {
-    float stripe = mod(gl_FragCoord.x + gl_FragCoord.y, 9.0 * ratio);
+    float stripe = mod(gl_FragCoord.x - gl_FragCoord.y, 9.0 * ratio);
     gl_FragColor = vec4(colour, stripe < 1.7 * ratio ? 0.85 : ground);
     #include <colorspace_fragment>
   }`;

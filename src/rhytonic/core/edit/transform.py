@@ -56,7 +56,7 @@ def rotation(degrees: tuple[float, float, float]) -> Floats:
     for axis, angle in enumerate(degrees):
         quarter = angle / 90.0
         if quarter == round(quarter):
-            c, s = [(1, 0), (0, 1), (-1, 0), (0, -1)][int(round(quarter)) % 4]
+            c, s = [(1, 0), (0, 1), (-1, 0), (0, -1)][round(quarter) % 4]
         else:
             c, s = np.cos(np.radians(angle)), np.sin(np.radians(angle))
         turn = np.eye(3)
@@ -128,7 +128,8 @@ def _centres(p: Transform, mesh: Mesh, vertices: Ints, piece: Ints, pieces: int)
         np.add.at(total, piece, points)
         return total / np.bincount(piece, minlength=pieces)[:, None]
     if p.about == "pick":
-        return ((points.min(axis=0) + points.max(axis=0)) / 2)[None]
+        middle: Floats = (points.min(axis=0) + points.max(axis=0)) / 2
+        return middle[None]
     return np.zeros((1, 3)) if p.about == "origin" else np.asarray(p.about, float)[None]
 
 
@@ -181,7 +182,8 @@ def soft_weights(falloff: Falloff, mesh: Mesh, picked: Ints) -> tuple[Ints, Floa
                                        return_predecessors=True, limit=falloff.radius)
         near = np.searchsorted(picked, np.maximum(source, 0))
     else:
-        distance, near = cKDTree(mesh.points[picked]).query(mesh.points, distance_upper_bound=falloff.radius)
+        found = cKDTree(mesh.points[picked]).query(mesh.points, distance_upper_bound=falloff.radius)
+        distance, near = np.asarray(found[0]), np.asarray(found[1])
     moving = np.flatnonzero(np.isfinite(distance))
     t = np.clip(distance[moving] / falloff.radius, 0.0, 1.0)
     if falloff.curve is not None:

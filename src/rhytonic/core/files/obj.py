@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import itertools
 from collections.abc import Sequence
 
 import numpy as np
@@ -26,6 +27,6 @@ def write(parts: Sequence[tuple[str, Mesh]]) -> bytes:
         out.write("".join(f"v {x:.9g} {y:.9g} {z:.9g}\n" for x, y, z in mesh.points.tolist()))
         words = np.char.mod(" %d", t.corners + first)
         starts = t.offsets.tolist()
-        out.write("".join("f" + "".join(words[a:b]) + "\n" for a, b in zip(starts, starts[1:], strict=False)))
+        out.write("".join("f" + "".join(words[a:b]) + "\n" for a, b in itertools.pairwise(starts)))
         first += t.vertex_count
     return out.getvalue().encode()

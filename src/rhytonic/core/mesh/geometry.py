@@ -21,7 +21,8 @@ def cross(a: Floats, b: Floats) -> Floats:
 
 
 def lengths(vectors: Floats) -> Floats:
-    return np.sqrt(np.einsum("...i,...i->...", vectors, vectors))
+    out: Floats = np.sqrt(np.einsum("...i,...i->...", vectors, vectors))
+    return out
 
 
 def unit(vectors: Floats) -> Floats:
@@ -60,7 +61,8 @@ def face_centres(points: Floats, topology: Topology, faces: Ints | None = None) 
     """(n, 3) mean of the corners of the given faces, or of all."""
     if faces is None:
         if topology.uniform:
-            return points[topology.corners.reshape(-1, topology.uniform)].mean(axis=1)
+            centres: Floats = points[topology.corners.reshape(-1, topology.uniform)].mean(axis=1)
+            return centres
         faces = np.arange(topology.face_count)
     if faces.size == 0:
         return np.zeros((0, 3))

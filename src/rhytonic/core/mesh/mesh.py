@@ -59,7 +59,8 @@ class Mesh:
     @cached_property
     def edge_centres(self) -> Floats:
         """(E, 3) middles of the edges."""
-        return self.points[self.topology.edges].mean(axis=1)
+        centres: Floats = self.points[self.topology.edges].mean(axis=1)
+        return centres
 
 
 def empty() -> Mesh:

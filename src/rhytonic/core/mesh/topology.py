@@ -172,7 +172,8 @@ class Topology:
     @cached_property
     def border_edges(self) -> Bools:
         """(E,) edges with one face."""
-        return self.edge_face_count == 1
+        out: Bools = self.edge_face_count == 1
+        return out
 
     def find_edges(self, a: Ints, b: Ints) -> Ints:
         """Edge between vertices a[i] and b[i], −1 where there is none."""

@@ -50,7 +50,8 @@ def _use_second_diagonal(mesh: Mesh, quads: Ints, normal: np.ndarray) -> np.ndar
         """Both triangles beside the diagonal face the quad's way."""
         a = np.einsum("ij,ij->i", cross(right, diagonal), normal)
         b = np.einsum("ij,ij->i", cross(diagonal, left), normal)
-        return (a >= 0) & (b >= 0)
+        both: np.ndarray = (a >= 0) & (b >= 0)
+        return both
 
     first_ok = inside(first, p[:, 3] - p[:, 0], p[:, 1] - p[:, 0])
     second_ok = inside(second, p[:, 0] - p[:, 1], p[:, 2] - p[:, 1])

@@ -17,7 +17,8 @@ def in_box(points: Floats, box: Sequence[Sequence[float | None]]) -> Bools:
     """(V,) points inside the box, metres, with the kernel's slack; None is an open side."""
     low = np.array([-np.inf if v is None else v for v in box[0]])
     high = np.array([np.inf if v is None else v for v in box[1]])
-    out: Bools = ((points >= low - tolerance.ON_PLANE) & (points <= high + tolerance.ON_PLANE)).all(axis=1)
+    inside: Bools = (points >= low - tolerance.ON_PLANE) & (points <= high + tolerance.ON_PLANE)
+    out: Bools = np.all(inside, axis=1)
     return out
 
 

@@ -23,7 +23,8 @@ def vertices(t: Topology, kind: Kind, elements: Ints) -> Ints:
 def outline(t: Topology, faces: Ints) -> Ints:
     """Edges with exactly one side among ``faces``."""
     edges, count = np.unique(t.corner_edge[t.corners_of(faces)], return_counts=True)
-    return edges[count == 1]
+    out: Ints = edges[count == 1]
+    return out
 
 
 def touching(t: Topology, source: Kind, target: Kind, elements: Ints, how: Literal["all", "any"]) -> Ints:

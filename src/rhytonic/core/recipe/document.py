@@ -42,7 +42,7 @@ class Part(Strict):
     mark: Id | None = Field(default=None, description="id of the step the working mark stands below")
     hidden: bool = False
     locked: bool = False
-    steps: Annotated[list[AnyStep], Field(max_length=10_000)] = []
+    steps: Annotated[list[AnyStep], Field(max_length=10_000)] = Field(default=[])
 
     @model_validator(mode="after")
     def _in_order(self) -> Part:
@@ -96,8 +96,8 @@ class Document(Strict):
     unit: Unit = "cm"
     ids: Literal[1] = Field(default=1, description="version of the id scheme")
     name: Name | None = None
-    boards: Annotated[list[Board], Field(max_length=200)] = []
-    parts: Annotated[list[Part], Field(max_length=2000)] = []
+    boards: Annotated[list[Board], Field(max_length=200)] = Field(default=[])
+    parts: Annotated[list[Part], Field(max_length=2000)] = Field(default=[])
 
     @model_validator(mode="after")
     def _distinct(self) -> Document:

@@ -192,7 +192,7 @@ def _replaced(draft: Draft, before: Names, named: Names, history: History, step:
             old[born.domain].append(alias[absent])
             new[born.domain].append(ids[other][absent])
     return {d: Succession(np.concatenate(old[d]), np.concatenate(new[d]))
-            for d in ("vertex", "face") if old[d]}  # type: ignore[misc]
+            for d in ("vertex", "face") if old[d]}
 
 
 def _replaced_edges(draft: Draft, before: Names, named: Names) -> tuple[Ids, Ids]:

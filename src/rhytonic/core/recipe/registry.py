@@ -24,7 +24,8 @@ KINDS: dict[str, StepKind[Any]] = {kind.word: kind for kind in (
 if TYPE_CHECKING:
     AnyStep = Step
 else:
-    AnyStep = Annotated[Union[tuple(kind.model for kind in KINDS.values())], Field(discriminator="kind")]
+    AnyStep = Annotated[Union[tuple(kind.model for kind in KINDS.values())],  # noqa: UP007 — its members are computed
+                        Field(discriminator="kind")]
 
 
 def kind_of(step: Step) -> StepKind[Any]:
