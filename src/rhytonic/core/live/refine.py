@@ -11,10 +11,11 @@ the second on a sparse operator per level turns a change of positions into one p
 
 from __future__ import annotations
 
+import hashlib
 from collections import OrderedDict
 from functools import cached_property
 from threading import Lock
-from typing import Literal
+from typing import Any, Literal
 
 import numpy as np
 from scipy.sparse import csr_array
@@ -33,12 +34,12 @@ class Level:
     """
 
     def __init__(self, vertices: int, faces: int, corners: Ints, corner_face: Ints, following: Ints, preceding: Ints,
-                 corner_edge: Ints, ends: Ints, sharp: Bools, uniform: int, sides: Ints, pinned: Bools | None) -> None:
+                 corner_edge: Ints, ends: Ints, sharp: Bools, sides: Ints, pinned: Bools | None) -> None:
         self.vertices, self.faces, self.edges = vertices, faces, len(ends)
         self.corners, self.corner_face = corners, corner_face
         self.following, self.preceding = following, preceding
         self.corner_edge, self.ends, self.sharp = corner_edge, ends, sharp
-        self.uniform, self.sides = uniform, sides
+        self.sides = sides
         self.pinned = pinned
 
     @classmethod
@@ -51,7 +52,7 @@ class Level:
             touched[t.edges[sharp]] = True
             pinned = single & touched
         return cls(t.vertex_count, t.face_count, t.corners, t.corner_face, t.next_corner, t.previous_corner,
-                   t.corner_edge, t.edges, sharp, t.uniform, t.sides, pinned)
+                   t.corner_edge, t.edges, sharp, t.sides, pinned)
 
     @property
     def out_vertices(self) -> int:
@@ -99,7 +100,7 @@ class Level:
         following[3::4] -= 4
         preceding[0::4] += 4
         return Level(self.out_vertices, c, self.out_corners, np.repeat(np.arange(c), 4), following, preceding,
-                     corner_edge.ravel(), self.out_ends, sharp, 4, np.full(c, 4), pinned)
+                     corner_edge.ravel(), self.out_ends, sharp, np.full(c, 4), pinned)
 
     # rules -----------------------------------------------------------------------------------------------------
     @cached_property
@@ -109,10 +110,13 @@ class Level:
 
     @cached_property
     def rules(self) -> tuple[Ints, Ints, Ints]:
-        """Vertices that stay, vertices on a sharp curve, and (m, 2) the neighbours of those along it."""
+        """Vertices that stay, vertices on a sharp curve, and (m, 2) the neighbours of those along it.
+
+        A vertex at the end of a single edge of four or more faces stays: it has no smooth fan to follow.
+        """
         sharp_ends = self.ends[self.sharp]
         count = np.bincount(sharp_ends.ravel(), minlength=self.vertices)
-        stays = (count > 2) | (self.valence == 0)
+        stays = (count > 2) | (count == 1) | (self.valence == 0)
         if self.pinned is not None:
             stays |= self.pinned
         curve = np.flatnonzero((count == 2) & ~stays)
@@ -122,30 +126,28 @@ class Level:
         return np.flatnonzero(stays), curve, to[order][starts[:, None] + np.arange(2)].reshape(-1, 2)
 
     def apply(self, points: Floats) -> Floats:
-        """(V', 3) refined points, computed directly."""
+        """(V', 3) refined points, computed directly.
+
+        Sums over neighbours are products with incidence matrices of ones, which need no sorting to be built; their
+        transposes scatter. A smooth vertex has as many edges as faces n, so with S the sum of (own + neighbour) over its
+        edges the rule (F + 2R + (n − 3) P) / n becomes (ΣF + S) / n² + (n − 3) / n · P.
+        """
         v, e = self.vertices, self.edges
         out = np.empty((self.out_vertices, 3))
-        at = points[self.corners]
-        if self.uniform:
-            face = at.reshape(-1, self.uniform, 3).mean(axis=1) if self.uniform != 4 else \
-                (at[0::4] + at[1::4] + at[2::4] + at[3::4]) * 0.25
-        else:
-            starts = np.cumsum(self.sides) - self.sides
-            face = np.add.reduceat(at, starts, axis=0) / self.sides[:, None] if self.faces else np.zeros((0, 3))
-        out[v + e:] = face
-        ends = points[self.ends[:, 0]] + points[self.ends[:, 1]]
-        spread = face[self.corner_face]
-        n = np.maximum(self.valence, 1)
-        inverse = 1.0 / (n * n)
-        edge, vertex = out[v:v + e], out[:v]
-        both = spread + at[self.following]
-        for k in range(3):
-            edge[:, k] = np.bincount(self.corner_edge, spread[:, k], e)
-            vertex[:, k] = np.bincount(self.corners, both[:, k], v)
-        edge += ends
+        edge, vertex, face = out[v:v + e], out[:v], out[v + e:]
+        starts = np.concatenate([[0], np.cumsum(self.sides)])
+        ones = np.ones(self.corners.size)
+        of_vertices = csr_array((ones, self.corners, starts), shape=(self.faces, v))
+        of_edges = csr_array((ones, self.corner_edge, starts), shape=(self.faces, e))
+        of_ends = csr_array((np.ones(2 * e), self.ends.ravel(), np.arange(0, 2 * e + 1, 2)), shape=(e, v))
+        np.divide(_times(of_vertices, points), self.sides[:, None], out=face)
+        ends = _times(of_ends, points)
+        np.add(_times(of_edges.T, face), ends, out=edge)
         edge *= 0.25
-        vertex *= inverse[:, None]
-        vertex += points * ((n - 2) / n)[:, None]
+        n = np.maximum(self.valence, 1)[:, None]
+        np.add(_times(of_vertices.T, face), _times(of_ends.T, ends), out=vertex)
+        vertex /= n * n
+        vertex += points * ((n - 3) / n)
         if self.sharp.any():
             edge[self.sharp] = ends[self.sharp] * 0.5
         stays, curve, along = self.rules
@@ -187,6 +189,12 @@ class Level:
         return out
 
 
+def _times(matrix: Any, values: Floats) -> Floats:
+    """A sparse matrix times (n, 3) values."""
+    out: Floats = matrix @ values
+    return out
+
+
 def _stack(blocks: list[csr_array]) -> csr_array:
     """Rows of several matrices one below the other, with 32-bit indices where they fit: half the memory traffic."""
     data = np.concatenate([b.data for b in blocks])
@@ -205,6 +213,7 @@ class Refinement:
     def __init__(self, t: Topology, boundary: Boundary) -> None:
         self.topology = t
         self.levels: list[Level] = [Level.of(t, boundary)]
+        self._results: dict[int, Topology] = {}
         self.uses = 0
 
     def level(self, number: int) -> Level:
@@ -222,10 +231,14 @@ class Refinement:
         return points
 
     def result(self, levels: int) -> Topology:
-        """Connectivity after ``levels`` refinements."""
-        last = self.level(levels - 1)
-        corners = last.out_corners
-        return Topology.of(last.out_vertices, np.arange(0, corners.size + 1, 4), corners)
+        """Connectivity after ``levels`` refinements. Named by where it came from: its own faces are too many to hash."""
+        found = self._results.get(levels)
+        if found is None:
+            last = self.level(levels - 1)
+            corners = last.out_corners
+            name = hashlib.blake2b(self.topology.digest + f"refined {levels}".encode(), digest_size=16).digest()
+            found = self._results[levels] = Topology(last.out_vertices, np.arange(0, corners.size + 1, 4), corners, name)
+        return found
 
     def face_source(self, levels: int) -> Ints:
         """(F',) cage face of each face of the surface."""

@@ -43,7 +43,10 @@ class Topology:
         corners: (C,) vertex of each corner, counter-clockwise seen from outside.
     """
 
-    def __init__(self, vertex_count: int, offsets: Ints, corners: Ints) -> None:
+    def __init__(self, vertex_count: int, offsets: Ints, corners: Ints, digest: bytes | None = None) -> None:
+        """``digest`` names the connectivity where its maker knows a shorter way to say it than by all its faces."""
+        if digest is not None:
+            self.digest = digest
         self.vertex_count = int(vertex_count)
         self.offsets = np.ascontiguousarray(offsets, dtype=np.int64)
         self.corners = np.ascontiguousarray(corners, dtype=np.int64)
@@ -67,8 +70,9 @@ class Topology:
     def digest(self) -> bytes:
         """16 bytes that name this connectivity."""
         h = hashlib.blake2b(self.vertex_count.to_bytes(8, "little"), digest_size=16)
-        h.update(self.offsets.tobytes())
-        h.update(self.corners.tobytes())
+        narrow = np.int32 if max(self.vertex_count, self.corner_count) < 2**31 else np.int64
+        h.update(self.offsets.astype(narrow).tobytes())
+        h.update(self.corners.astype(narrow).tobytes())
         return h.digest()
 
     # sizes -----------------------------------------------------------------------------------------------------

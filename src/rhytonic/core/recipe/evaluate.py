@@ -110,7 +110,6 @@ class Evaluation:
         return source
 
 
-
 T = TypeVar("T")
 
 
@@ -136,6 +135,20 @@ class Cache(Generic[T]):
             self._held -= self._entries.popitem(last=False)[1][1]
 
 
+@dataclass(frozen=True)
+class _Said:
+    """A step as given (held, so that its identity stays its own), in metres, and as plain values and text."""
+
+    given: Step
+    metres: float
+    step: Step
+    values: dict[str, Any]
+    text: str
+
+
+_MOST_SAYINGS = 20_000
+
+
 @dataclass
 class Evaluator:
     """Evaluates parts, remembering results and plans between calls. One caller at a time; a lock sees to it."""
@@ -143,6 +156,7 @@ class Evaluator:
     results: Cache[State] = field(default_factory=lambda: Cache(30_000_000))
     plans: Cache[Plan] = field(default_factory=lambda: Cache(30_000_000))
     lock: RLock = field(default_factory=RLock)
+    _sayings: dict[int, _Said] = field(default_factory=dict, repr=False)
 
     def run(self, part: Part, unit: Unit, stage: Stage = "view", tolerant: bool = False, upto: int | None = None,
             cancelled: Callable[[], bool] = lambda: False) -> Evaluation:
@@ -186,10 +200,10 @@ class Evaluator:
         """Run one step on a state, from the caches where they know it."""
         context.check()
         kind = kind_of(step)
-        step = to_metres(step, metres)
+        said = self._said(step, metres)
+        step = said.step
         surroundings = kind.depends_on(step, context)
-        values = step.model_dump(mode="json", exclude={"id", "label", "enabled", "live"})
-        key = _digest(above.key, context.step, values, surroundings)
+        key = _digest(above.key, context.step, said.text, surroundings)
         known = self.results.get(key)
         if known is not None:
             return known
@@ -197,7 +211,7 @@ class Evaluator:
         if picked is not None and picked.kind not in kind.takes:
             raise BadPick(f"{kind.title} works on {' or '.join(kind.takes)}, not {picked.kind}", "pick")
         kind.refuse_if_too_large(step, above.mesh.topology, picked, context)
-        whole = {k: v for k, v in values.items() if k not in kind.numbers and k != "pick"}
+        whole = {k: v for k, v in said.values.items() if k not in kind.numbers and k != "pick"}
         elements = (picked.kind, picked.elements.tobytes()) if picked is not None else None
         structure = _digest(above.structure, context.step, whole, surroundings, elements)
         plan = self.plans.get(structure)
@@ -211,8 +225,17 @@ class Evaluator:
         self.results.put(key, state, state.weight)
         return state
 
-
-
+    def _said(self, step: Step, metres: float) -> _Said:
+        """What a step says, worked out once per step object: a drag in a long recipe asks for all above it every time."""
+        known = self._sayings.get(id(step))
+        if known is None or known.given is not step or known.metres != metres:
+            in_metres = to_metres(step, metres)
+            values = in_metres.model_dump(mode="json", exclude={"id", "label", "enabled", "live"})
+            known = _Said(step, metres, in_metres, values, json.dumps(values, separators=(",", ":")))
+            if len(self._sayings) > _MOST_SAYINGS:
+                self._sayings.clear()
+            self._sayings[id(step)] = known
+        return known
 
 
 def _digest(above: bytes, *what: Any) -> bytes:
@@ -222,5 +245,6 @@ def _digest(above: bytes, *what: Any) -> bytes:
             h.update(item[0].encode())
             h.update(item[1])
         else:
-            h.update(json.dumps(item, separators=(",", ":")).encode())
+            h.update((item if isinstance(item, str) else json.dumps(item, separators=(",", ":"))).encode())
+            h.update(b"\0")
     return h.digest()

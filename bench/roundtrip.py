@@ -1,0 +1,101 @@
+"""One preview over HTTP beside the bare product: a 2 000-face cage at level 2, as a drag asks for it."""
+
+from __future__ import annotations
+
+import http.client
+import itertools
+import json
+import shutil
+import tempfile
+import time
+import urllib.request
+import uuid
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any
+
+import msgpack
+import numpy as np
+
+from rhytonic.core.live.refine import refinement
+from rhytonic.core.recipe.document import read_document
+from rhytonic.core.recipe.evaluate import Evaluator
+from rhytonic.launch.cluster import Cluster, free_port
+from rhytonic.launch.demo import serve, wait_for
+
+from .clock import Row, turn_by_turn
+
+COLUMNS, ROWS = 50, 40
+STEPS = [{"id": "base", "kind": "plane", "size": [COLUMNS, ROWS], "segments": [COLUMNS, ROWS]},
+         {"id": "soft", "kind": "subdivision", "levels": 2}]
+
+
+class Browser:
+    """One kept-alive connection, as a browser has."""
+
+    def __init__(self, port: int) -> None:
+        self.connection = http.client.HTTPConnection("127.0.0.1", port)
+
+    def send(self, path: str, body: dict[str, Any]) -> bytes:
+        self.connection.request("POST", path, json.dumps(body), {"Content-Type": "application/json"})
+        answer = self.connection.getresponse()
+        data = answer.read()
+        if answer.status >= 300:
+            raise RuntimeError(data.decode()[:300])
+        return data
+
+
+def _bare(shift: Iterator[int]) -> Any:
+    """The product of the operators and the packing of its points, and nothing else."""
+    document = read_document({"format": "rhytonic", "version": 1, "unit": "m", "parts": [{"name": "P", "steps": STEPS[:1]}]})
+    mesh = Evaluator().run(document.parts[0], "m").surface.mesh
+    chain = refinement(mesh.topology)
+    chain.apply(mesh.points, 2)
+
+    def run() -> None:
+        points = mesh.points + 1e-6 * next(shift)
+        msgpack.packb({"positions": chain.apply(points, 2).astype("<f4").tobytes(),
+                       "cage": points.astype("<f4").tobytes()})
+
+    return run
+
+
+def _over_http(port: int, shift: Iterator[int]) -> Any:
+    browser = Browser(port)
+    build = json.loads(browser.send("/api/builds", {"name": f"bench {uuid.uuid4().hex}", "unit": "m", "document": {
+        "format": "rhytonic", "version": 1, "unit": "m", "parts": [{"name": "Sheet", "steps": STEPS}]}}))
+    path = f"/api/builds/{build['id']}"
+    part = build["document"]["parts"][0]["id"]
+    with urllib.request.urlopen(f"http://127.0.0.1:{port}{path}/parts/{part}/mesh") as answer:
+        mesh = msgpack.unpackb(answer.read())
+    ids = np.frombuffer(mesh["cage"]["vertex_ids"], "<u8")[:COLUMNS]
+    step = {"kind": "transform", "pick": {"vertices": {"ids": [f"{i:016x}" for i in ids]}}}
+    have = [mesh["cage"]["digest"], mesh["surface"]["digest"]]
+
+    def run() -> None:
+        trial = {"revision": build["revision"], "part": part, "have": have,
+                 "step": {**step, "translate": [0, 0.001 * next(shift), 0]}}
+        data = browser.send(path + "/preview", trial)
+        assert len(data) > 4 * 3 * 16 * COLUMNS * ROWS
+
+    return run
+
+
+def rows() -> Iterator[Row]:
+    folder = Path(tempfile.mkdtemp(prefix="rhytonic-bench-", dir="/tmp"))
+    folder.chmod(0o711)
+    cluster = Cluster(folder, lasting=False)
+    port = free_port()
+    server = serve(cluster.start(), port)
+    try:
+        wait_for(f"http://127.0.0.1:{port}", server)
+        time.sleep(0.3)
+        shift = itertools.count(1)
+        whole, bare = turn_by_turn(_over_http(port, shift), _bare(shift), times=101, warm=10)
+    finally:
+        server.terminate()
+        server.wait(15)
+        cluster.remove()
+        shutil.rmtree(folder, ignore_errors=True)
+    yield Row("preview round trip over HTTP, 2 000 faces at level 2 (384 kB)", whole, bare, "bare product and packing",
+              whole / bare, "≤ 3 (ours / other)", whole / bare <= 3)
