@@ -25,7 +25,8 @@ def main(as_json: bool = False) -> int:
         done.append(row)
         if not as_json:
             print(f"{row.name:<72}{_time(row.ours):>11}{_time(row.other):>11}  {row.other_name:<26}"
-                  f"{'' if row.ratio is None else f'{row.ratio:.1f}':>7}  {row.goal}{'' if row.met else '  MISSED'}", flush=True)
+                  f"{'' if row.ratio is None else f'{row.ratio:.1f}':>7}  {row.goal}{'' if row.met else '  MISSED'}",
+                  flush=True)
         else:
             print(row.name, file=sys.stderr, flush=True)
     if as_json:

@@ -143,3 +143,9 @@ def mesh_pick(evaluation, pick):
     from rhytonic.core.pick.rules import Pick
     state = evaluation.surface
     return resolve(state.mesh, state.history, TypeAdapter(Pick).validate_python(pick)).elements.size
+
+
+def test_edges_inside_the_cap_are_the_caps():
+    e = evaluate(box((2, 1, 2), (2, 1, 2)), extrude(facing("+y"), 1))
+    assert mesh_pick(e, made("ext", "cap", "edges")) == 12
+    assert mesh_pick(e, made("ext", "side", "edges")) == 8

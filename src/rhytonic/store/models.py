@@ -43,7 +43,7 @@ class ChangeRow(Base):
     seq: Mapped[int] = mapped_column(BigInteger)
     key: Mapped[str] = mapped_column(String(64))
     label: Mapped[str] = mapped_column(Text)
-    group: Mapped[str | None] = mapped_column(String(128))
+    group: Mapped[str | None] = mapped_column(Text)
     state: Mapped[str] = mapped_column(String(12), default="done")
     forward: Mapped[list[Any]]
     inverse: Mapped[list[Any]]

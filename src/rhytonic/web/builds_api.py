@@ -109,7 +109,8 @@ def change_build(path: BuildPath, body: Change) -> Any:
 
     patch = [op.model_dump(by_alias=True, exclude_unset=True) for op in body.patch]
     with room().database.session() as session:
-        row = builds.change(session, path.build_id, body.revision, patch, body.label, body.key, body.group, body.pick, check)
+        row = builds.change(session, path.build_id, body.revision, patch, body.label, body.key, body.group,
+                            body.pick.model_dump() if body.pick is not None else None, check)
         return _whole(session, row)
 
 

@@ -23,7 +23,7 @@ _MESH = {200: {"description": "MessagePack of a PartMesh", "content": {
     packets.MEDIA_TYPE: {"schema": {"$ref": "#/components/schemas/PartMesh"}}}}}
 
 
-@api.get("/<build_id>/parts/<part_id>/mesh", responses=_MESH)
+@api.get("/<build_id>/parts/<path:part_id>/mesh", responses=_MESH)
 def part_mesh(path: PartPath, query: MeshQuery) -> Any:
     """Cage and surface of a part as it stands."""
     bench = room().at(path.build_id)

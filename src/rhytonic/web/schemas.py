@@ -22,7 +22,7 @@ class BuildPath(BaseModel):
 
 
 class PartPath(BuildPath):
-    part_id: Annotated[str, Field(max_length=64)]
+    part_id: Annotated[str, Field(max_length=200)]
 
 
 class PicturePath(BaseModel):
@@ -91,7 +91,7 @@ class Build(BaseModel):
     undo: str | None = Field(description="label of what undo would take back")
     redo: str | None
     parts: list[PartStatus]
-    pick: dict[str, Any] | None = Field(default=None, description="after undo and redo: what was picked then")
+    pick: PickMemo | None = Field(default=None, description="after undo and redo: what was picked then")
 
 
 class BuildList(BaseModel):
@@ -113,14 +113,23 @@ class PatchOperation(Taken):
     from_: Annotated[str | None, Field(alias="from", max_length=1000)] = None
 
 
+class PickMemo(Taken):
+    """What was picked when a change was made; undo and redo hand it back."""
+
+    part: Annotated[str, Field(max_length=200)]
+    kind: Literal["faces", "edges", "vertices"]
+    elements: Annotated[list[Annotated[int, Field(ge=0, lt=2**31)]], Field(max_length=200_000)]
+    ids: Annotated[list[Annotated[str, Field(pattern=r"^[0-9a-f]{16}(-[0-9a-f]{16})?$")]], Field(max_length=200_000)]
+
+
 class Change(Taken):
     revision: int
     label: Annotated[str, Field(min_length=1, max_length=200)]
     key: Annotated[str, Field(min_length=8, max_length=64,
                               description="the sender's own; sent again, it is not applied again")]
     patch: Annotated[list[PatchOperation], Field(min_length=1, max_length=10_000)]
-    group: Annotated[str | None, Field(max_length=128, description="joins the last change if that has the same")] = None
-    pick: dict[str, Any] | None = None
+    group: Annotated[str | None, Field(max_length=700, description="joins the last change if that has the same")] = None
+    pick: PickMemo | None = None
 
 
 class AtRevision(Taken):

@@ -110,7 +110,7 @@ class ExtrudeKind(StepKind[Extrude]):
             vertex_source=np.concatenate([kept, np.tile(r.sector_vertex[cut], rings)]),
             face_source=np.concatenate([np.arange(t.face_count), np.repeat(r.faces[r.face[a]], rings)]),
             corner_source=np.concatenate([np.arange(t.corner_count), np.repeat(wall_corners, rings, axis=0).ravel()]),
-            born=tuple(born), edges=lambda: _made_edges(topology, cap_v, copies[cut]),
+            born=tuple(born), edges=lambda: _made_edges(topology, r, split, copies, number),
             replaced_edges=lambda: _moved_edges(r, split, copies, number), data=data)
 
     def positions(self, p: Extrude, draft: Draft, mesh: Mesh, picked: Picked | None, context: Context) -> Floats:
@@ -145,16 +145,23 @@ def _still_used(t: Topology, r: Regions, cut: Ints, total: int, corners: Ints) -
     return np.flatnonzero(keep[:t.vertex_count]), number
 
 
-def _made_edges(topology: Topology, cap: Ints, copies: Ints) -> dict[str, Ints]:
-    """Edges the step made: those between cap vertices, and the rest with a new end."""
+def _on_cap(r: Regions, corner: Ints, split: np.ndarray, copies: Ints, number: Ints | None) -> Ints:
+    """New vertex of the cap at each of the given corners."""
+    sector = r.sector[corner]
+    plain = r.vertex[corner] if number is None else number[r.vertex[corner]]
+    return np.where(split[sector], copies[sector, -1], plain)
+
+
+def _made_edges(topology: Topology, r: Regions, split: np.ndarray, copies: Ints, number: Ints | None) -> dict[str, Ints]:
+    """Edges the step made, that is those with a new end: round and inside the cap, and the walls' others."""
+    corner = np.arange(r.corner.size)
+    ends = np.stack([_on_cap(r, c, split, copies, number) for c in (corner, r.following)], axis=1)
     new = np.zeros(topology.vertex_count, bool)
-    new[copies] = True
-    on_cap = np.zeros(topology.vertex_count, bool)
-    on_cap[cap] = True
-    edges = topology.edges
-    made = edges[new[edges].any(axis=1)]
-    capped = on_cap[made].all(axis=1)
-    return {"cap": made[capped], "side": made[~capped]}
+    new[copies[split]] = True
+    made = new[topology.edges].any(axis=1)
+    capped = np.zeros(topology.edge_count, bool)
+    capped[topology.find_edges(ends[:, 0], ends[:, 1])] = True
+    return {"cap": topology.edges[made & capped], "side": topology.edges[made & ~capped]}
 
 
 def _moved_edges(r: Regions, split: np.ndarray, copies: Ints, number: Ints | None) -> tuple[Ints, Ints]:
@@ -163,9 +170,7 @@ def _moved_edges(r: Regions, split: np.ndarray, copies: Ints, number: Ints | Non
     a, b = inner, r.following[inner]
 
     def after(corner: Ints) -> Ints:
-        sector = r.sector[corner]
-        plain = r.vertex[corner] if number is None else number[r.vertex[corner]]
-        return np.where(split[sector], copies[sector, -1], plain)
+        return _on_cap(r, corner, split, copies, number)
 
     changed = split[r.sector[a]] | split[r.sector[b]]
     a, b = a[changed], b[changed]

@@ -3,15 +3,15 @@
 from __future__ import annotations
 
 import json
-import math
 from collections.abc import Iterable
+from dataclasses import replace
 from typing import Annotated, Any, Literal
 
 from pydantic import Field, ValidationError, model_validator
 
 from ..errors import InvalidDocument, InvalidFile, Problem
 from ..units import Unit
-from .params import Angles, Length, Point, PositiveLength, Strict
+from .params import Angles, Id, Length, Point, PositiveLength, Strict
 from .registry import KINDS, AnyStep, kind_of
 
 FORMAT, VERSION = "rhytonic", 1
@@ -20,7 +20,6 @@ DEEPEST = 60
 
 Name = Annotated[str, Field(min_length=1, max_length=200, pattern=r"^[^\x00-\x1f\x7f]+$")]
 PositiveRatio = Annotated[float, Field(strict=True, allow_inf_nan=False, gt=0, le=1e6)]
-Id = Annotated[str, Field(pattern=r"^[A-Za-z0-9_.\-]{1,64}$")]
 Opacity = Annotated[float, Field(strict=True, ge=0, le=1)]
 View = Literal["front", "back", "left", "right", "top", "bottom"]
 
@@ -150,11 +149,14 @@ def read_document(data: Any) -> Document:
     try:
         return Document.model_validate(data)
     except ValidationError as error:
-        raise InvalidDocument([_problem(e, data) for e in error.errors()]) from None
+        raise InvalidDocument(_merged([_problem(e, data) for e in error.errors()])) from None
 
 
 def read_json(text: bytes | str) -> Any:
-    """Parse JSON from outside: bounded in size and depth, finite numbers, no key twice.
+    """Parse JSON from outside: bounded in size and depth, no key twice.
+
+    Numbers that are not finite (``NaN``, ``1e999``) come through: the schema refuses them where they stand, and so can
+    tell the place.
 
     Raises:
         InvalidFile: with what was wrong.
@@ -162,7 +164,7 @@ def read_json(text: bytes | str) -> Any:
     if len(text) > LARGEST_FILE:
         raise InvalidFile(f"the file is larger than {LARGEST_FILE // 2**20} MB")
     try:
-        data = json.loads(text, parse_constant=_refuse_constant, parse_float=_finite, object_pairs_hook=_once)
+        data = json.loads(text, object_pairs_hook=_once)
         _bounded(data)
         return data
     except RecursionError:
@@ -173,17 +175,6 @@ def read_json(text: bytes | str) -> Any:
         raise InvalidFile(f"not JSON: {error.msg} at line {error.lineno}, column {error.colno}") from None
     except ValueError as error:
         raise InvalidFile(f"not JSON: {error}") from None
-
-
-def _refuse_constant(word: str) -> float:
-    raise InvalidFile(f"{word} is not a number this format allows; every number must be finite")
-
-
-def _finite(text: str) -> float:
-    value = float(text)
-    if not math.isfinite(value):
-        raise InvalidFile(f"{text[:40]} is not finite; every number must be finite")
-    return value
 
 
 def _once(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
@@ -212,6 +203,19 @@ def _children(value: Any) -> Iterable[Any]:
     return value if isinstance(value, list) else ()
 
 
+def _merged(problems: list[Problem]) -> list[Problem]:
+    """One problem where several alternatives of one value were tried and none fitted."""
+    found: dict[tuple[str | None, str | None, str | None], Problem] = {}
+    for p in problems:
+        place = (p.part, p.step, p.parameter if p.parameter is not None else str(p.path))
+        before = found.get(place)
+        if before is None:
+            found[place] = p
+        elif p.message not in before.message:
+            found[place] = replace(before, message=f"{before.message}, or {p.message}")
+    return list(found.values())
+
+
 def _problem(error: Any, data: dict[str, Any]) -> Problem:
     """One schema error as a sentence with its place."""
     path = [p for p in error["loc"] if not (isinstance(p, str) and p.startswith("function-"))]
@@ -232,6 +236,7 @@ def _problem(error: Any, data: dict[str, Any]) -> Problem:
             rest.append(key)
     named = [str(k) for k in rest if k not in ("parts", "steps") and k not in KINDS]
     kept = [k for k in named if k not in ("tuple", "literal['all']") and not k.startswith(("tuple[", "literal[", "list["))]
+    kept = [k for i, k in enumerate(kept) if i == 0 or k != kept[i - 1]]  # a tag and the key it stands for
     return Problem(tuple(path), _sentence(error), part, step, ".".join(kept) or None)
 
 
@@ -263,6 +268,8 @@ def _sentence(error: Any) -> str:
             return f"must be a whole number{shown}"
         case "literal_error":
             return f"must be {context['expected']}{shown}"
+        case "tuple_type" | "list_type":
+            return f"must be a list{shown}"
         case "value_error":
             return str(context.get("error", error["msg"]))
     return str(error["msg"][:1].lower() + error["msg"][1:] + shown)

@@ -12,8 +12,8 @@ from functools import cached_property
 
 import numpy as np
 
-from ..mesh.names import Domain, Ids, Index, Names
-from ..mesh.topology import Ints, Topology
+from ..mesh.names import Domain, Ids, Index, Names, mix
+from ..mesh.topology import Ints, Topology, ranges
 
 NO_IDS: Ids = np.zeros(0, np.uint64)
 NO_PAIRS: Ids = np.zeros((0, 2), np.uint64)
@@ -94,6 +94,26 @@ class Record:
     def replaced_edges(self) -> tuple[Ids, Ids]:
         return self._replaced_edges()
 
+    @cached_property
+    def _edge_order(self) -> tuple[Ids, Ids]:
+        """Keys of the old pairs, ascending, and the new pairs in that order."""
+        old, new = self.replaced_edges
+        keys = _pair_keys(old)
+        order = np.argsort(keys, kind="stable")
+        return keys[order], new[order]
+
+    def edge_heirs(self, pairs: Ids, whose: Ints) -> tuple[Ids, Ints]:
+        """``pairs`` (n, 2) with every edge that gave way replaced by its heirs, and whom each now belongs to."""
+        if not len(self.replaced_edges[0]) or not len(pairs):
+            return pairs, whose
+        keys, new = self._edge_order
+        wanted = _pair_keys(pairs)
+        low, high = np.searchsorted(keys, wanted, "left"), np.searchsorted(keys, wanted, "right")
+        gone = high > low
+        at = ranges(low[gone], (high - low)[gone])
+        return (np.concatenate([pairs[~gone], new[at]]),
+                np.concatenate([whose[~gone], np.repeat(whose[gone], (high - low)[gone])]))
+
     def roles(self) -> set[str]:
         return {role for _, role in self.made if role} | {role for role in self.edges if role}
 
@@ -137,25 +157,25 @@ class History:
         return out
 
     def edge_between(self, topology: Topology, names: Names, pairs: Ids) -> tuple[Ints, int]:
-        """Live edges named by pairs (n, 2) of vertex ids, and how many found none."""
-        pairs = pairs.copy()
-        found = self._edges_at(topology, names, pairs)
-        for record in self.records if (found < 0).any() else ():
-            old, new = record.replaced_edges
-            if not len(old):
-                continue
-            succession = _pair_index(old)
-            at = succession(pairs)
-            take = (at >= 0) & (found < 0)
-            pairs[take] = new[at[take]]
-        found = self._edges_at(topology, names, pairs)
-        lost = found < 0
-        if lost.any():  # an end that gave way to exactly one heir
-            for i in np.flatnonzero(lost):
-                ends = [self.follow("vertex", pairs[i, k:k + 1], names) for k in (0, 1)]
-                if all(e.size == 1 for e in ends) and ends[0][0] != ends[1][0]:
-                    found[i] = topology.find_edges(ends[0], ends[1])[0]
-        return np.unique(found[found >= 0]), int((found < 0).sum())
+        """Live edges named by pairs (n, 2) of vertex ids, or what took their place, and how many pairs found none."""
+        at = self._edges_at(topology, names, pairs)
+        gone = np.flatnonzero(at < 0)
+        found = [at[at >= 0]]
+        if gone.size:
+            heirs, whose = pairs[gone], gone
+            for record in self.records:
+                heirs, whose = record.edge_heirs(heirs, whose)
+            later = self._edges_at(topology, names, heirs)
+            found.append(later[later >= 0])
+            gone = np.setdiff1d(gone, whose[later >= 0])
+        lost = 0
+        for i in gone:  # bounded by what is gone from the pick: an end that gave way to exactly one heir
+            ends = [self.follow("vertex", pairs[i, k:k + 1], names) for k in (0, 1)]
+            one = topology.find_edges(ends[0], ends[1]) if all(e.size == 1 for e in ends) and ends[0][0] != ends[1][0] \
+                else np.full(1, -1)
+            lost += int(one[0] < 0)
+            found.append(one[one >= 0])
+        return np.unique(np.concatenate(found)), lost
 
     @staticmethod
     def _edges_at(topology: Topology, names: Names, pairs: Ids) -> Ints:
@@ -163,15 +183,10 @@ class History:
         return np.where((a >= 0) & (b >= 0), topology.find_edges(np.maximum(a, 0), np.maximum(b, 0)), -1)
 
 
-def _pair_index(pairs: Ids) -> Callable[[Ids], Ints]:
-    """A look-up of unordered id pairs."""
-    with np.errstate(over="ignore"):
-        def key(p: Ids) -> Ids:
-            low, high = p.min(axis=1), p.max(axis=1)
-            out: Ids = low * np.uint64(0x9E3779B97F4A7C15) ^ high
-            return out
-        index = Index(key(pairs))
-        return lambda wanted: index.find(key(wanted))
+def _pair_keys(pairs: Ids) -> Ids:
+    """One 64-bit word for each unordered pair of ids."""
+    low, high = pairs.min(axis=1), pairs.max(axis=1)
+    return mix(low, high)
 
 
 def ids_in(groups: Iterable[Ids]) -> Ids:

@@ -17,13 +17,13 @@ from ..pick.resolve import Kind as PickKind
 from ..pick.resolve import Picked
 from ..pick.rules import Pick
 from .draft import Draft
-from .params import Count, Flag, Strict
+from .params import Count, Flag, Id, Strict
 
 
 class Step(Strict):
     """What every step has beside its kind's own parameters."""
 
-    id: str | None = Field(default=None, pattern=r"^[A-Za-z0-9_.\-]{1,64}$", description="never changes once given")
+    id: Id | None = Field(default=None, description="never changes once given")
     label: str | None = Field(default=None, max_length=200, description="what people rename")
     enabled: Flag = True
     v: Count = Field(default=1, description="version of the step kind")

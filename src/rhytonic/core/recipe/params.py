@@ -40,6 +40,9 @@ Share = Annotated[float, _not_negative, Field(le=1), Quantity("ratio")]
 Count = Annotated[int, Field(strict=True, ge=1), Quantity("count")]
 Flag = Annotated[bool, Field(strict=True)]
 
+#: names one step, part or board in its document; anything that can be written on one line
+Id = Annotated[str, Field(min_length=1, max_length=200, pattern=r"^[^\x00-\x1f\x7f]+$")]
+
 Point = tuple[Length, Length, Length]
 Direction = tuple[Ratio, Ratio, Ratio]
 Angles = tuple[Angle, Angle, Angle]

@@ -29,7 +29,7 @@ def upgrade() -> None:
         sa.Column("seq", sa.BigInteger, nullable=False),
         sa.Column("key", sa.String(64), nullable=False),
         sa.Column("label", sa.Text, nullable=False),
-        sa.Column("group", sa.String(128)),
+        sa.Column("group", sa.Text),
         sa.Column("state", sa.String(12), nullable=False),
         sa.Column("forward", JSON, nullable=False),
         sa.Column("inverse", JSON, nullable=False),
