@@ -213,7 +213,14 @@ def _merged(problems: list[Problem]) -> list[Problem]:
             found[place] = p
         elif p.message not in before.message:
             found[place] = replace(before, message=f"{before.message}, or {p.message}")
-    return list(found.values())
+    deepest = [p for p in found.values() if not any(_within(q, p) for q in found.values())]
+    return deepest
+
+
+def _within(inner: Problem, outer: Problem) -> bool:
+    """Whether a problem stands inside the value of another: an alternative that came nearer to fitting."""
+    return ((inner.part, inner.step) == (outer.part, outer.step) and outer.parameter is not None
+            and (inner.parameter or "").startswith(outer.parameter + "."))
 
 
 def _problem(error: Any, data: dict[str, Any]) -> Problem:

@@ -1,0 +1,19 @@
+import pytest
+
+from rhytonic.core.units import BadExpression, parse_length
+
+
+@pytest.mark.parametrize("text, unit, value", [
+    ("12.5", "cm", 12.5), ("12,5", "cm", 12.5), ("12 cm + 3 mm", "cm", 12.3), ("12 cm + 3 mm", "mm", 123), ("1 1/2 in", "in", 1.5),
+    ("1 1/2 in", "mm", 38.1), ("1/2 in", "mm", 12.7), ("1/2", "m", 0.5), ("5 ft 3 in", "in", 63), ("5' 3\"", "in", 63),
+    ("2 * 3 cm", "mm", 60), ("(1 cm + 2 cm) / 2", "cm", 1.5), ("-3", "cm", -3), ("−3 mm", "cm", -0.3),
+    ("1 m - 20 cm", "cm", 80), ("3 + 2 mm", "cm", 3.2), ("2×4", "cm", 8), (".5", "m", 0.5), ("1e2 mm", "m", 0.1)])
+def test_lengths(text, unit, value):
+    assert parse_length(text, unit) == pytest.approx(value, abs=1e-12)
+
+
+@pytest.mark.parametrize("text", ["", "  ", "abc", "3 km", "1 +", "2 cm * 3 cm", "1 / 0", "1 cm / 2 mm * 1 cm * 1 cm", "9" * 400,
+                                  "__import__('os')", "1;2", "1e999", "2 ** 2", "(((", "1 cm cm", "x" * 300])
+def test_what_cannot_be_read_says_what_would_work(text):
+    with pytest.raises(BadExpression):
+        parse_length(text, "cm")
