@@ -11,7 +11,7 @@ from rhytonic.core.errors import StepError
 from rhytonic.core.mesh.measure import measure
 from rhytonic.core.recipe.evaluate import Evaluator
 from tests.helpers import assert_sound
-from tests.random_recipes import as_step, number, recipes, run, wishes
+from tests.random_recipes import grow, number, recipes, run, wishes
 
 
 @given(recipes())
@@ -80,17 +80,28 @@ def test_warm_caches_change_nothing(steps):
     assert (warm.names.face == cold.names.face).all() and (warm.names.vertex == cold.names.vertex).all()
 
 
-@given(recipes(("extrude", "transform"), least=1, most=3), wishes(("extrude", "transform")), st.integers(1, 3))
-def test_picks_are_found_after_a_step_is_inserted_above(steps, wish, at):
+def made_counts(result):
+    record = result.state.history.records[-1]
+    return {key: ids.size for key, ids in record.made.items()}
+
+
+@given(recipes(("extrude", "transform", "subdivision"), least=1, most=4),
+       st.lists(wishes(("extrude", "transform")), min_size=1, max_size=2), st.integers(1, 3))
+def test_picks_are_found_after_steps_are_inserted_above(steps, wished, at):
+    """As long as the steps between make the same things: a region that now falls apart makes walls where none were."""
     at = min(at, len(steps) - 1)
-    above = run(steps[:at]).surface.mesh
-    longer = [*steps[:at], as_step(wish, above, "inserted"), *steps[at:]]
-    after = run(longer, tolerant=True)
-    assume(after.results[at].error is None)
-    for result in after.results[at + 1:]:
-        if result.error is not None and result.error.code == "bad_parameter":
-            assume(False)  # found, but its numbers no longer fit the moved faces
-        assert result.error is None and result.missing == 0, (result.step, str(result.error))
+    before = run(steps)
+    longer = steps[:at]
+    for i, wish in enumerate(wished):
+        longer = grow(longer, wish, f"inserted{i}")
+    added = len(longer) - at
+    assume(added)
+    after = run([*longer, *steps[at:]], tolerant=True)
+    for was, now in zip(before.results[at:], after.results[at + added:], strict=True):
+        assume(now.error is None or now.error.code != "bad_parameter")  # found, but the numbers no longer fit
+        assert now.error is None and now.missing == 0, (now.step, str(now.error))
+        assert now.state.picked is None or now.state.picked.elements.size >= was.state.picked.elements.size
+        assume(made_counts(was) == made_counts(now))
 
 
 @given(recipes(("extrude", "transform"), least=2, most=4), st.integers(1, 4))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Annotated, Any, Literal
 
@@ -16,9 +17,10 @@ from ..mesh.names import reduced
 from ..mesh.topology import Ints, Topology
 from ..pick.resolve import Picked
 from ..recipe.draft import Born, Draft
+from ..recipe.history import Renaming
 from ..recipe.kind import Context, Edit, StepKind
 from ..recipe.params import AXES, Axis, Count, Direction, Length, NonNegativeLength, NonNegativeRatio
-from .regions import Regions, find_regions
+from .regions import Regions, find_regions, sector_ranks
 
 
 class Extrude(Edit):
@@ -91,6 +93,14 @@ class ExtrudeKind(StepKind[Extrude]):
         cap_v = copies[cut, -1]
         parent = names.vertex[r.sector_vertex[cut]][:, None]
         rank = r.sector_rank[cut][:, None]
+
+        def ranks(other: Renaming) -> Ints:
+            group = np.unique(other("vertex", names.vertex[r.sector_vertex]), return_inverse=True)[1]
+            return sector_ranks(other("face", names.face[r.faces])[r.face], r.sector, group)[cut][:, None]
+
+        def ranks_and(share: Ints) -> Callable[[Renaming], Ints]:
+            return lambda other: np.column_stack([ranks(other), share])
+
         born = [
             Born("face", "cap", r.faces, names.face[r.faces][:, None], ("face",), np.zeros((r.faces.size, 0), np.int64),
                  replaces=r.faces),
@@ -98,10 +108,11 @@ class ExtrudeKind(StepKind[Extrude]):
                  np.repeat(np.stack([names.face[r.faces[r.face[a]]], names.vertex[r.vertex[a]], names.vertex[r.vertex[b]]],
                                     axis=1), rings, axis=0), ("face", "vertex", "vertex"),
                  np.tile(np.arange(rings), a.size)[:, None]),
-            Born("vertex", "cap", cap_v, parent, ("vertex",), rank, continues=r.sector_vertex[cut])]
+            Born("vertex", "cap", cap_v, parent, ("vertex",), rank, continues=r.sector_vertex[cut], reindex=ranks)]
         for ring in range(rings - 1):  # a band's lower points, told by their share of the way
             share = np.broadcast_to(reduced(np.array([ring + 1]), rings), (cut.size, 2))
-            born.append(Born("vertex", "side", copies[cut, ring], parent, ("vertex",), np.column_stack([rank, share])))
+            born.append(Born("vertex", "side", copies[cut, ring], parent, ("vertex",), np.column_stack([rank, share]),
+                             reindex=ranks_and(share)))
         none = np.full(cut.size * rings, -1, np.int64)
         wall_corners = np.stack([r.corner[a], r.corner[b], r.corner[b], r.corner[a]], axis=1)
         data = _Data(r, split, copies, kept)

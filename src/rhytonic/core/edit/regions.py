@@ -10,6 +10,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..errors import NotManifold
+from ..mesh.names import Ids
 from ..mesh.topology import Bools, Ints, Topology, components
 
 
@@ -63,7 +64,7 @@ class Regions:
         return out
 
 
-def find_regions(t: Topology, faces: Ints, face_ids: np.ndarray, each: bool) -> Regions:
+def find_regions(t: Topology, faces: Ints, face_ids: Ids, each: bool) -> Regions:
     """Regions of the picked faces; with ``each`` every face is its own.
 
     Raises:
@@ -100,12 +101,19 @@ def find_regions(t: Topology, faces: Ints, face_ids: np.ndarray, each: bool) -> 
     is_open[sector[following[outline]]] = True
     starts_at = t.vertex_corners[1]
     alone = np.bincount(sector, minlength=count) == (starts_at[sector_vertex + 1] - starts_at[sector_vertex])
+    rank = sector_ranks(face_ids[faces][face], sector, sector_vertex)
+    return Regions(faces, corner, following, face, vertex, outline, sector, sector_vertex, is_open, alone, rank, region)
+
+
+def sector_ranks(face_ids: Ids, sector: Ints, sector_vertex: Ints) -> Ints:
+    """(s,) rank of each sector among those of its vertex, by its lowest face id; ``face_ids`` (n,) one for each corner."""
+    count = sector_vertex.size
     lowest = np.full(count, np.iinfo(np.uint64).max, np.uint64)
-    np.minimum.at(lowest, sector, face_ids[faces][face])
+    np.minimum.at(lowest, sector, face_ids)
     by_vertex = np.lexsort((lowest, sector_vertex))
     first = np.ones(count, bool)
     first[1:] = sector_vertex[by_vertex][1:] != sector_vertex[by_vertex][:-1]
-    group_start = np.maximum.accumulate(np.where(first, np.arange(count), 0))
+    start = np.maximum.accumulate(np.where(first, np.arange(count), 0))
     rank = np.zeros(count, np.int64)
-    rank[by_vertex] = np.arange(count) - group_start
-    return Regions(faces, corner, following, face, vertex, outline, sector, sector_vertex, is_open, alone, rank, region)
+    rank[by_vertex] = np.arange(count) - start
+    return rank

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import functools
 from typing import Annotated, Literal
 
 import numpy as np
@@ -14,7 +15,7 @@ from ..mesh.names import Names
 from ..mesh.topology import Ints, Topology
 from ..pick.resolve import Picked
 from ..recipe.draft import Draft, unchanged
-from ..recipe.history import NO_PAIRS, Record, Succession
+from ..recipe.history import NO_PAIRS, Record, Renaming, Succession
 from ..recipe.kind import Context, Step, StepKind
 from ..recipe.params import Quantity
 from .refine import Refinement, refinement
@@ -125,15 +126,14 @@ def _name(mesh: Mesh, step: str, chain: Refinement, levels: int, topology: Topol
         return (np.concatenate([vertex, made("vertex", "edge", ends), made("vertex", "face", face[:, None])]),
                 made("face", "", corner))
 
-    cache: list[tuple[names.Ids, names.Ids]] = []
+    def grown(vertex: names.Ids, face: names.Ids) -> tuple[names.Ids, names.Ids]:
+        for number in range(levels):
+            vertex, face = grow((vertex, face), number)
+        return vertex, face
 
+    @functools.cache
     def final() -> tuple[names.Ids, names.Ids]:
-        if not cache:
-            ids = (mesh.names.vertex, mesh.names.face)
-            for number in range(levels):
-                ids = grow(ids, number)
-            cache.append(ids)
-        return cache[0]
+        return grown(mesh.names.vertex, mesh.names.face)
 
     named = Names(lambda: final()[0], lambda: final()[1])
 
@@ -152,4 +152,12 @@ def _name(mesh: Mesh, step: str, chain: Refinement, levels: int, topology: Topol
         old: Ints = np.repeat(mesh.topology.edges, 2 ** levels, axis=0)
         return mesh.names.vertex[old], named.vertex[chain.cage_lines(levels)]
 
-    return named, Record(step, made, edges, replaced, replaced_edges=split_edges)
+    def renamed(other: Renaming, left_out: bool) -> dict[names.Domain, Succession]:
+        vertex, face = other("vertex", mesh.names.vertex), other("face", mesh.names.face)
+        if left_out:
+            return {"face": Succession(face[chain.face_source(levels)], named.face)}
+        vertex, face = grown(vertex, face)
+        cage = mesh.topology.vertex_count
+        return {"vertex": Succession(vertex[cage:], named.vertex[cage:]), "face": Succession(face, named.face)}
+
+    return named, Record(step, made, edges, replaced, split_edges, renamed)

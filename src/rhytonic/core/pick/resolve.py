@@ -11,6 +11,7 @@ from ..errors import BadPick, PickFoundNothing
 from ..mesh.mesh import Mesh
 from ..mesh.names import from_hex
 from ..mesh.topology import Bools, Ints
+from ..recipe import recall
 from ..recipe.history import NO_PAIRS, History, ids_in
 from . import by_place, by_shape, convert, rules
 from .rules import Pick, Rule
@@ -99,23 +100,17 @@ class _Search:
             pairs = [i.split("-") if isinstance(i, str) else list(i) for i in rule.ids]
             if any(len(p) != 2 for p in pairs):
                 raise BadPick("an edge is named by its two vertex ids, as 'id-id' or ['id', 'id']", "pick")
-            ids = from_hex([end for p in pairs for end in p]).reshape(-1, 2)
-            edges, lost = self.history.edge_between(self.mesh.topology, self.mesh.names, ids)
+            ids = np.unique(np.sort(from_hex([end for p in pairs for end in p]).reshape(-1, 2)), axis=0)
+            edges, lost = recall.find_edges(self.history, self.mesh.topology, self.mesh.names, ids)
             self.missing += lost
             return edges
         if any(not isinstance(i, str) or "-" in i for i in rule.ids):
             raise BadPick(f"{kind} are named by one id each", "pick")
         domain: Literal["face", "vertex"] = "face" if kind == "faces" else "vertex"
         ids = np.unique(from_hex([str(i) for i in rule.ids]))
-        names = self.mesh.names
-        live = names.find(domain, ids)
-        gone = ids[live < 0]
-        found = [live[live >= 0]]
-        for i in range(gone.size):  # bounded by the pick, and only by what is gone from it
-            heirs = self.history.follow(domain, gone[i:i + 1], names)
-            self.missing += heirs.size == 0
-            found.append(heirs)
-        return np.unique(np.concatenate(found))
+        found, lost = recall.find(self.history, domain, ids, self.mesh.names)
+        self.missing += lost
+        return found
 
     def made_by(self, kind: Kind, rule: rules.MadeBy) -> Ints:
         at = self.history.find(rule.made_by)
@@ -131,10 +126,10 @@ class _Search:
         if kind == "edges":
             groups = [p for role, p in record.edges.items() if rule.role in (None, role)]
             pairs = np.concatenate(groups) if groups else NO_PAIRS
-            return self.history.edge_between(self.mesh.topology, names, pairs)[0]
+            return np.unique(self.history.follow_edges(self.mesh.topology, names, pairs)[0])
         domain: Literal["face", "vertex"] = "face" if kind == "faces" else "vertex"
         ids = ids_in(v for (d, role), v in record.made.items() if d == domain and rule.role in (None, role))
-        return self.history.follow(domain, ids, names, since=at + 1)
+        return np.unique(self.history.follow(domain, ids, names, since=at + 1)[0])
 
 
 def _only(kind: Kind, word: str, *allowed: Kind) -> None:

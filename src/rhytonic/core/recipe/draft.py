@@ -19,10 +19,9 @@ from ..mesh.attributes import Domain as AttributeDomain
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.names import Domain, Ids, Names
 from ..mesh.topology import Ints, Topology
-from .history import NO_PAIRS, NO_SUCCESSION, History, Record, Succession
+from .history import NO_PAIRS, History, Record, Renaming, Succession
 
-#: aliases are made for at most this many earlier generations of an element's parents
-GENERATIONS = 16
+DOMAINS: tuple[Domain, ...] = ("vertex", "face")
 
 
 @dataclass(frozen=True)
@@ -36,6 +35,7 @@ class Born:
         index: (n, m) whole numbers that tell apart elements with identical parents.
         replaces: (n,) old elements of the same domain that give way to these, −1 for none; or None.
         continues: (n,) old vertices these move on from; or None.
+        reindex: ``index`` where the elements above have other names, when it depends on those.
     """
 
     domain: Domain
@@ -46,6 +46,7 @@ class Born:
     index: Ints
     replaces: Ints | None = None
     continues: Ints | None = None
+    reindex: Callable[[Renaming], Ints] | None = None
 
 
 @dataclass(frozen=True)
@@ -119,9 +120,10 @@ def settle(draft: Draft, mesh: Mesh, history: History, step: str) -> Plan:
     vertex = _ids(draft, mesh.names, "vertex", step)
     face = _ids(draft, mesh.names, "face", step)
     named = Names(vertex, face)
+    above = mesh.names
     record = Record(step, lambda: _made(draft, named), lambda: _edges(draft, named),
-                    lambda: _replaced(draft, mesh.names, named, history, step),
-                    _continued(draft, mesh.names, named), lambda: _replaced_edges(draft, mesh.names, named))
+                    lambda: _replaced(draft, above, named), lambda: _replaced_edges(draft, above, named),
+                    (lambda other, left_out: _renamed(draft, above, named, step, other, left_out)) if draft.born else None)
     return Plan(draft, named, history.then(record), carry(draft, mesh))
 
 
@@ -158,41 +160,40 @@ def _edges(draft: Draft, named: Names) -> dict[str, Ids]:
     return {role: named.vertex[p] if len(p) else NO_PAIRS for role, p in pairs.items()}
 
 
-def _continued(draft: Draft, before: Names, named: Names) -> Succession:
-    groups = [b for b in draft.born if b.continues is not None]
-    if not groups:
-        return NO_SUCCESSION
-    old = np.concatenate([before.vertex[b.continues] for b in groups if b.continues is not None])
-    return Succession(old, np.concatenate([named.vertex[b.elements] for b in groups]))
+def _replaced(draft: Draft, before: Names, named: Names) -> dict[Domain, Succession]:
+    """Old ids and the new ones that took their place."""
+    out: dict[Domain, Succession] = {}
+    for domain in DOMAINS:
+        groups = [b for b in draft.born if b.domain == domain and b.replaces is not None]
+        if groups:
+            old = [before.of(domain)[b.replaces[b.replaces >= 0]] for b in groups if b.replaces is not None]
+            new = [named.of(domain)[b.elements[b.replaces >= 0]] for b in groups if b.replaces is not None]
+            out[domain] = Succession(np.concatenate(old), np.concatenate(new))
+    return out
 
 
-def _replaced(draft: Draft, before: Names, named: Names, history: History, step: str) -> dict[Domain, Succession]:
-    """Old ids and the new ones that took their place, with aliases.
-
-    Had a step above not been there, an element's parents would have carried other ids, and so would it. Those other ids
-    are kept as aliases, generation by generation, so that what was picked before that step was inserted is still found.
-    """
-    old: dict[Domain, list[Ids]] = {"vertex": [], "face": []}
-    new: dict[Domain, list[Ids]] = {"vertex": [], "face": []}
-    for born in draft.born:
-        ids = named.of(born.domain)[born.elements]
-        if born.replaces is not None:
-            real = born.replaces >= 0
-            old[born.domain].append(before.of(born.domain)[born.replaces[real]])
-            new[born.domain].append(ids[real])
-        parents = born.parents
-        for _ in range(GENERATIONS if parents.shape[1] else 0):
-            back = np.stack([history.forebears(d, parents[:, k]) for k, d in enumerate(born.of)], axis=1)
-            if not back.any():
-                break
-            parents = np.where(back == 0, parents, back)
-            other = back.any(axis=1)
-            alias = names.name(step, born.domain, born.role, int(other.sum()), parents[other], born.index[other])
-            absent = named.find(born.domain, alias) < 0
-            old[born.domain].append(alias[absent])
-            new[born.domain].append(ids[other][absent])
-    return {d: Succession(np.concatenate(old[d]), np.concatenate(new[d]))
-            for d in ("vertex", "face") if old[d]}
+def _renamed(draft: Draft, before: Names, named: Names, step: str, other: Renaming,
+             left_out: bool) -> dict[Domain, Succession]:
+    """What the new elements are called where those above are called ``other``; without the step, as what they replace."""
+    out: dict[Domain, Succession] = {}
+    for domain in DOMAINS:
+        pairs = []
+        for born in draft.born:
+            if born.domain != domain:
+                continue
+            real = named.of(domain)[born.elements]
+            if not left_out:
+                parents = np.stack([other(d, born.parents[:, k]) for k, d in enumerate(born.of)], axis=1) \
+                    if born.of else born.parents
+                index = born.index if born.reindex is None else born.reindex(other)
+                pairs.append((names.name(step, domain, born.role, real.size, parents, index), real))
+                continue
+            source = born.replaces if born.replaces is not None else born.continues
+            if source is not None:
+                pairs.append((np.where(source >= 0, other(domain, before.of(domain)[np.maximum(source, 0)]), 0), real))
+        if pairs:
+            out[domain] = Succession(np.concatenate([p[0] for p in pairs]), np.concatenate([p[1] for p in pairs]))
+    return out
 
 
 def _replaced_edges(draft: Draft, before: Names, named: Names) -> tuple[Ids, Ids]:

@@ -1,7 +1,8 @@
 """What each step made and replaced: the memory that lets a pick find its elements again.
 
 Records are kept in the order of the steps. An id that is gone is followed forward through them; an id made by a step is
-found by starting at that step's record and following forward.
+found by starting at that step's record and following forward; an id given before a step above was inserted is found by
+asking what names there would be without that step (``recall.py``).
 """
 
 from __future__ import annotations
@@ -12,11 +13,26 @@ from functools import cached_property
 
 import numpy as np
 
-from ..mesh.names import Domain, Ids, Index, Names, mix
-from ..mesh.topology import Ints, Topology, ranges
+from ..mesh.names import Domain, Ids, Names, mix
+from ..mesh.topology import Bools, Ints, Topology, ranges
 
 NO_IDS: Ids = np.zeros(0, np.uint64)
 NO_PAIRS: Ids = np.zeros((0, 2), np.uint64)
+#: what elements would be called in another world; same shape in and out, 0 for what is not there
+Renaming = Callable[[Domain, Ids], Ids]
+
+
+def _places(ordered: Ids, wanted: Ids) -> tuple[Bools, Ints, Ints]:
+    """Which of ``wanted`` stand in ``ordered``, all their places there one after the other, and how many each has."""
+    low, high = np.searchsorted(ordered, wanted, "left"), np.searchsorted(ordered, wanted, "right")
+    there = high > low
+    count = (high - low)[there]
+    return there, ranges(low[there], count), count
+
+
+def pair_keys(pairs: Ids) -> Ids:
+    """One 64-bit word for each unordered pair of ids."""
+    return mix(pairs.min(axis=1), pairs.max(axis=1)) if len(pairs) else NO_IDS
 
 
 @dataclass(frozen=True)
@@ -31,27 +47,15 @@ class Succession:
         order = np.argsort(self.old, kind="stable")
         return self.old[order], self.new[order]
 
-    def heirs(self, ids: Ids) -> Ids:
-        """``ids`` with every one that gave way replaced by its heirs."""
+    def heirs(self, ids: Ids, whose: Ints) -> tuple[Ids, Ints]:
+        """``ids`` with every one that gave way replaced by its heirs, and whose each of them now is."""
         if self.old.size == 0 or ids.size == 0:
-            return ids
+            return ids, whose
         old, new = self._sorted
-        low, high = np.searchsorted(old, ids, "left"), np.searchsorted(old, ids, "right")
-        gone = high > low
+        gone, at, count = _places(old, ids)
         if not gone.any():
-            return ids
-        count = (high - low)[gone]
-        at = np.repeat(low[gone] - np.cumsum(count) + count, count) + np.arange(int(count.sum()))
-        return np.concatenate([ids[~gone], new[at]])
-
-    @cached_property
-    def _back(self) -> Index:
-        return Index(self.new)
-
-    def forebears(self, ids: Ids) -> Ids:
-        """What each of ``ids`` took over from, 0 where from nothing."""
-        at = self._back.find(ids)
-        return np.where(at >= 0, self.old[np.maximum(at, 0)] if self.old.size else np.uint64(0), np.uint64(0))
+            return ids, whose
+        return np.concatenate([ids[~gone], new[at]]), np.concatenate([whose[~gone], np.repeat(whose[gone], count)])
 
 
 NO_SUCCESSION = Succession(NO_IDS, NO_IDS)
@@ -64,19 +68,20 @@ class Record:
         step: id of the step.
         made: ids the step created, by (domain, role).
         edges: (n, 2) vertex ids of edges the step created, by role.
-        replaced: elements that gave way to others, by domain; aliases of absent forms of an id included.
-        continued: vertices moved on from another, as a cap's copy does from the vertex it left behind.
+        replaced: elements that gave way to others, by domain.
         replaced_edges: (old pairs, new pairs).
+        renamed: given what the elements above are called in another world, and whether this step is left out of it: what
+            its own elements are called there (``old``; ``new`` is the real id). None for steps that make nothing.
     """
 
     def __init__(self, step: str, made: Callable[[], dict[tuple[Domain, str], Ids]],
                  edges: Callable[[], dict[str, Ids]], replaced: Callable[[], dict[Domain, Succession]],
-                 continued: Succession = NO_SUCCESSION,
-                 replaced_edges: Callable[[], tuple[Ids, Ids]] = lambda: (NO_PAIRS, NO_PAIRS)) -> None:
+                 replaced_edges: Callable[[], tuple[Ids, Ids]] = lambda: (NO_PAIRS, NO_PAIRS),
+                 renamed: Callable[[Renaming, bool], dict[Domain, Succession]] | None = None) -> None:
         self.step = step
         self._made, self._edges, self._replaced = made, edges, replaced
         self._replaced_edges = replaced_edges
-        self.continued = continued
+        self.renamed = renamed
 
     @cached_property
     def made(self) -> dict[tuple[Domain, str], Ids]:
@@ -98,21 +103,17 @@ class Record:
     def _edge_order(self) -> tuple[Ids, Ids]:
         """Keys of the old pairs, ascending, and the new pairs in that order."""
         old, new = self.replaced_edges
-        keys = _pair_keys(old)
+        keys = pair_keys(old)
         order = np.argsort(keys, kind="stable")
         return keys[order], new[order]
 
     def edge_heirs(self, pairs: Ids, whose: Ints) -> tuple[Ids, Ints]:
-        """``pairs`` (n, 2) with every edge that gave way replaced by its heirs, and whom each now belongs to."""
+        """``pairs`` (n, 2) with every edge that gave way replaced by its heirs, and whose each of them now is."""
         if not len(self.replaced_edges[0]) or not len(pairs):
             return pairs, whose
         keys, new = self._edge_order
-        wanted = _pair_keys(pairs)
-        low, high = np.searchsorted(keys, wanted, "left"), np.searchsorted(keys, wanted, "right")
-        gone = high > low
-        at = ranges(low[gone], (high - low)[gone])
-        return (np.concatenate([pairs[~gone], new[at]]),
-                np.concatenate([whose[~gone], np.repeat(whose[gone], (high - low)[gone])]))
+        gone, at, count = _places(keys, pair_keys(pairs))
+        return np.concatenate([pairs[~gone], new[at]]), np.concatenate([whose[~gone], np.repeat(whose[gone], count)])
 
     def roles(self) -> set[str]:
         return {role for _, role in self.made if role} | {role for role in self.edges if role}
@@ -131,62 +132,55 @@ class History:
         """Position of a step's record, or None if it has not run."""
         return next((i for i, r in enumerate(self.records) if r.step == step), None)
 
-    def follow(self, domain: Domain, ids: Ids, names: Names, since: int = 0) -> Ints:
-        """Live elements that ``ids`` are, or gave way to; each once, ascending."""
+    def follow(self, domain: Domain, ids: Ids, names: Names, since: int = 0) -> tuple[Ints, Ints]:
+        """Live elements that ``ids`` are, or gave way to, and which of ``ids`` each belongs to."""
         at = names.find(domain, ids)
-        missing = ids[at < 0]
-        if missing.size:
-            for record in self.records[since:]:
-                missing = record.replaced.get(domain, NO_SUCCESSION).heirs(missing)
-            later = names.find(domain, missing)
-            at = np.concatenate([at, later])
-        return np.unique(at[at >= 0])
+        here, gone = np.flatnonzero(at >= 0), np.flatnonzero(at < 0)
+        if not gone.size:
+            return at, here
+        heirs, whose = ids[gone], gone
+        for record in self.records[since:]:
+            heirs, whose = record.replaced.get(domain, NO_SUCCESSION).heirs(heirs, whose)
+        later = names.find(domain, heirs)
+        return np.concatenate([at[here], later[later >= 0]]), np.concatenate([here, whose[later >= 0]])
 
-    def forebears(self, domain: Domain, ids: Ids) -> Ids:
-        """One generation back: what each id replaced or, for a vertex, moved on from; 0 where nothing."""
-        out = np.zeros(ids.size, np.uint64)
-        for record in reversed(self.records):
-            left = out == 0
-            if not left.any():
-                break
-            back = record.replaced.get(domain, NO_SUCCESSION).forebears(ids[left])
-            if domain == "vertex":
-                moved = record.continued.forebears(ids[left])
-                back = np.where(back == 0, moved, back)
-            out[left] = back
-        return out
+    def follow_edges(self, topology: Topology, names: Names, pairs: Ids) -> tuple[Ints, Ints]:
+        """Live edges that ``pairs`` (n, 2) of vertex ids are, or gave way to, and which of ``pairs`` each belongs to.
 
-    def edge_between(self, topology: Topology, names: Names, pairs: Ids) -> tuple[Ints, int]:
-        """Live edges named by pairs (n, 2) of vertex ids, or what took their place, and how many pairs found none."""
-        at = self._edges_at(topology, names, pairs)
-        gone = np.flatnonzero(at < 0)
-        found = [at[at >= 0]]
+        An edge that did not itself give way is also found between the single heirs of its ends.
+        """
+        at = _edges_at(topology, names, pairs)
+        here, gone = np.flatnonzero(at >= 0), np.flatnonzero(at < 0)
+        found, owner = [at[here]], [here]
         if gone.size:
             heirs, whose = pairs[gone], gone
             for record in self.records:
                 heirs, whose = record.edge_heirs(heirs, whose)
-            later = self._edges_at(topology, names, heirs)
+            later = _edges_at(topology, names, heirs)
             found.append(later[later >= 0])
-            gone = np.setdiff1d(gone, whose[later >= 0])
-        lost = 0
-        for i in gone:  # bounded by what is gone from the pick: an end that gave way to exactly one heir
-            ends = [self.follow("vertex", pairs[i, k:k + 1], names) for k in (0, 1)]
-            one = topology.find_edges(ends[0], ends[1]) if all(e.size == 1 for e in ends) and ends[0][0] != ends[1][0] \
-                else np.full(1, -1)
-            lost += int(one[0] < 0)
-            found.append(one[one >= 0])
-        return np.unique(np.concatenate(found)), lost
+            owner.append(whose[later >= 0])
+            gone = np.setdiff1d(gone, owner[-1])
+        if gone.size:
+            between = self._between_heirs(topology, names, pairs[gone])
+            found.append(between[between >= 0])
+            owner.append(gone[between >= 0])
+        return np.concatenate(found), np.concatenate(owner)
 
-    @staticmethod
-    def _edges_at(topology: Topology, names: Names, pairs: Ids) -> Ints:
-        a, b = names.find("vertex", pairs[:, 0]), names.find("vertex", pairs[:, 1])
-        return np.where((a >= 0) & (b >= 0), topology.find_edges(np.maximum(a, 0), np.maximum(b, 0)), -1)
+    def _between_heirs(self, topology: Topology, names: Names, pairs: Ids) -> Ints:
+        """(n,) the edge between the ends' heirs where each end has exactly one, else −1."""
+        ends = np.full((len(pairs), 2), -1, np.int64)
+        for k in (0, 1):
+            element, whose = self.follow("vertex", pairs[:, k], names)
+            single = np.bincount(whose, minlength=len(pairs)) == 1
+            ends[whose, k] = element
+            ends[~single, k] = -1
+        real = (ends >= 0).all(axis=1) & (ends[:, 0] != ends[:, 1])
+        return np.where(real, topology.find_edges(np.maximum(ends[:, 0], 0), np.maximum(ends[:, 1], 0)), -1)
 
 
-def _pair_keys(pairs: Ids) -> Ids:
-    """One 64-bit word for each unordered pair of ids."""
-    low, high = pairs.min(axis=1), pairs.max(axis=1)
-    return mix(low, high)
+def _edges_at(topology: Topology, names: Names, pairs: Ids) -> Ints:
+    a, b = names.find("vertex", pairs[:, 0]), names.find("vertex", pairs[:, 1])
+    return np.where((a >= 0) & (b >= 0), topology.find_edges(np.maximum(a, 0), np.maximum(b, 0)), -1)
 
 
 def ids_in(groups: Iterable[Ids]) -> Ids:
