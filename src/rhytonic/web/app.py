@@ -14,7 +14,7 @@ from .. import __version__
 from ..core.recipe.document import read_json
 from ..store.database import Database
 from . import builds_api, faults, kinds_api, meshes_api, pictures_api
-from .schemas import PartMesh
+from .schemas import PartMesh, Trial
 from .workroom import Workroom
 
 INTERFACE = Path(__file__).resolve().parents[3] / "web" / "dist"
@@ -69,10 +69,11 @@ def create_app(url: str | None = None, interface: Path = INTERFACE) -> OpenAPI:
 
 
 def openapi(app: OpenAPI) -> dict[str, Any]:
-    """The OpenAPI document, with the schemas that only travel as MessagePack."""
+    """The OpenAPI document, with the schemas of what is read and written without the framework's help."""
     document: dict[str, Any] = app.api_doc
-    whole = PartMesh.model_json_schema(ref_template="#/components/schemas/{model}")
     schemas = document["components"]["schemas"]
-    schemas |= whole.pop("$defs", {})
-    schemas["PartMesh"] = whole
+    for model in (PartMesh, Trial):
+        whole = model.model_json_schema(ref_template="#/components/schemas/{model}")
+        schemas |= whole.pop("$defs", {})
+        schemas[model.__name__] = whole
     return document

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import contextlib
 from typing import Any
 
-from flask import Response
+from flask import Response, request
 from flask_openapi3 import APIBlueprint, Tag
+from pydantic import ValidationError
 
 from ..core.errors import StepError
 from ..core.recipe.document import Part, read_document
@@ -13,6 +15,7 @@ from ..core.recipe.kind import Context, Step
 from ..core.recipe.registry import KINDS, kind_of
 from . import packets
 from .builds_api import room
+from .faults import refused_body
 from .schemas import BuildPath, Estimate, Fault, MeshQuery, PartMesh, PartPath, Trial
 from .workroom import part_of
 
@@ -56,16 +59,29 @@ def trial_part(part: Part, trial: Trial) -> tuple[Part, int]:
 
 
 def read_trial(raw: dict[str, Any], part: str) -> Step:
-    """One step from outside, judged as it would be in a document."""
-    form = raw.get("kind") in KINDS and KINDS[raw["kind"]].form
+    """One step from outside, judged as it would be in a document; one that does not fit is told as a document tells it."""
+    known = KINDS.get(raw["kind"]) if isinstance(raw.get("kind"), str) else None
+    form = known is not None and known.form
+    if known is not None:
+        with contextlib.suppress(ValidationError):
+            quick: Step = known.model.model_validate(raw)
+            return quick
     steps = [raw] if form else [{"kind": "plane", "id": "trial-base", "size": [1, 1]}, raw]
     read = read_document({"format": "rhytonic", "version": 1, "parts": [{"name": part, "steps": steps}]})
     return read.parts[0].steps[-1]
 
 
-@api.post("/<build_id>/preview", responses=_MESH)
-def preview(path: BuildPath, body: Trial) -> Any:
-    """The part as it would be with a step of trial numbers. Nothing is stored."""
+@api.post("/<build_id>/preview", responses=_MESH, openapi_extensions={"requestBody": {"required": True, "content": {
+    "application/json": {"schema": {"$ref": "#/components/schemas/Trial"}}}}})
+def preview(path: BuildPath) -> Any:
+    """The part as it would be with a step of trial numbers. Nothing is stored.
+
+    Read straight from the bytes: this is what a drag waits for.
+    """
+    try:
+        body = Trial.model_validate_json(request.get_data())
+    except ValidationError as error:
+        return refused_body(error)
     bench = room().at(path.build_id, body.revision)
     with bench.evaluator.lock:
         assert bench.document is not None

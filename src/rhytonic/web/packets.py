@@ -55,7 +55,7 @@ def surface_packet(evaluation: Evaluation, have: Collection[str]) -> dict[str, A
 def _positions(mesh: Mesh) -> dict[str, Any]:
     t = mesh.topology
     return {"digest": t.digest.hex(), "vertex_count": t.vertex_count, "face_count": t.face_count,
-            "positions": mesh.points.astype("<f4").tobytes(), "offsets": None, "corners": None, "triangles": None,
+            "positions": memoryview(mesh.points.astype("<f4")), "offsets": None, "corners": None, "triangles": None,
             "triangle_face": None, "edges": None, "vertex_ids": None, "face_ids": None}
 
 

@@ -139,8 +139,8 @@ def _maps(p: Transform, mesh: Mesh, picked: Picked, vertices: Ints, piece: Ints,
     linear = rotation(p.rotate) @ np.diag(p.scale)
     shift = np.asarray(p.translate, float)
     if p.frame == "part":
-        frames = np.tile(np.eye(3), (pieces, 1, 1))
-    elif p.frame == "build":
+        return np.broadcast_to(linear, (pieces, 3, 3)), np.broadcast_to(shift, (pieces, 3))
+    if p.frame == "build":
         frames = np.tile(np.linalg.inv(context.to_build), (pieces, 1, 1))
     else:
         frames = _normal_frames(mesh, picked, vertices, piece, pieces)

@@ -190,7 +190,7 @@ class Level:
 
 
 def _times(matrix: Any, values: Floats) -> Floats:
-    """A sparse matrix times (n, 3) values."""
+    """A sparse matrix times (n,) or (n, 3) values."""
     out: Floats = matrix @ values
     return out
 
@@ -225,10 +225,15 @@ class Refinement:
     def apply(self, points: Floats, levels: int) -> Floats:
         """Points after ``levels`` refinements: directly the first time, by operators from the second."""
         self.uses += 1
+        if self.uses == 1:
+            for number in range(levels):
+                points = self.level(number).apply(points)
+            return points
+        columns = list(np.ascontiguousarray(points.T))  # one coordinate at a time: a third quicker than three at once
         for number in range(levels):
-            level = self.level(number)
-            points = level.apply(points) if self.uses == 1 else level.operator @ points
-        return points
+            operator = self.level(number).operator
+            columns = [_times(operator, c) for c in columns]
+        return np.stack(columns, axis=1)
 
     def result(self, levels: int) -> Topology:
         """Connectivity after ``levels`` refinements. Named by where it came from: its own faces are too many to hash."""

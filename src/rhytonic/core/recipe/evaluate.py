@@ -137,13 +137,14 @@ class Cache(Generic[T]):
 
 @dataclass(frozen=True)
 class _Said:
-    """A step as given (held, so that its identity stays its own), in metres, and as plain values and text."""
+    """A step as given (held, so that its identity stays its own), in metres, and in words: all it says, and of that what
+    its plan depends on beside its pick."""
 
     given: Step
     metres: float
     step: Step
-    values: dict[str, Any]
-    text: str
+    all: str
+    whole: str
 
 
 _MOST_SAYINGS = 20_000
@@ -155,6 +156,7 @@ class Evaluator:
 
     results: Cache[State] = field(default_factory=lambda: Cache(30_000_000))
     plans: Cache[Plan] = field(default_factory=lambda: Cache(30_000_000))
+    picks: Cache[Picked] = field(default_factory=lambda: Cache(5_000_000))
     lock: RLock = field(default_factory=RLock)
     _sayings: dict[int, _Said] = field(default_factory=dict, repr=False)
 
@@ -203,17 +205,16 @@ class Evaluator:
         said = self._said(step, metres)
         step = said.step
         surroundings = kind.depends_on(step, context)
-        key = _digest(above.key, context.step, said.text, surroundings)
+        key = _digest(above.key, context.step, said.all, surroundings)
         known = self.results.get(key)
         if known is not None:
             return known
-        picked = resolve(above.mesh, above.history, step.pick) if isinstance(step, Edit) else None
+        picked = self._pick(above, step) if isinstance(step, Edit) else None
         if picked is not None and picked.kind not in kind.takes:
             raise BadPick(f"{kind.title} works on {' or '.join(kind.takes)}, not {picked.kind}", "pick")
         kind.refuse_if_too_large(step, above.mesh.topology, picked, context)
-        whole = {k: v for k, v in said.values.items() if k not in kind.numbers and k != "pick"}
         elements = (picked.kind, picked.elements.tobytes()) if picked is not None else None
-        structure = _digest(above.structure, context.step, whole, surroundings, elements)
+        structure = _digest(above.structure, context.step, said.whole, surroundings, elements)
         plan = self.plans.get(structure)
         if plan is None:
             draft = kind.plan(step, above.mesh, picked, context)
@@ -225,13 +226,23 @@ class Evaluator:
         self.results.put(key, state, state.weight)
         return state
 
+    def _pick(self, above: State, step: Edit) -> Picked:
+        """What a step's pick finds; a drag asks the same of the same mesh again and again."""
+        key = _digest(above.key, step.pick.model_dump_json())
+        known = self.picks.get(key)
+        if known is None:
+            known = resolve(above.mesh, above.history, step.pick)
+            self.picks.put(key, known, known.elements.size + 100)
+        return known
+
     def _said(self, step: Step, metres: float) -> _Said:
         """What a step says, worked out once per step object: a drag in a long recipe asks for all above it every time."""
         known = self._sayings.get(id(step))
         if known is None or known.given is not step or known.metres != metres:
             in_metres = to_metres(step, metres)
-            values = in_metres.model_dump(mode="json", exclude={"id", "label", "enabled", "live"})
-            known = _Said(step, metres, in_metres, values, json.dumps(values, separators=(",", ":")))
+            beside = {"id", "label", "enabled", "live"}
+            known = _Said(step, metres, in_metres, in_metres.model_dump_json(exclude=beside),
+                          in_metres.model_dump_json(exclude=beside | kind_of(step).numbers | {"pick"}))
             if len(self._sayings) > _MOST_SAYINGS:
                 self._sayings.clear()
             self._sayings[id(step)] = known
