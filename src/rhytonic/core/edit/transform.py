@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import functools
 from typing import Annotated, Literal
 
 import numpy as np
@@ -50,8 +51,9 @@ class Transform(Edit):
     hold_plane: Literal["none", "x", "y", "z"] = "none"
 
 
+@functools.lru_cache(4096)
 def rotation(degrees: tuple[float, float, float]) -> Floats:
-    """(3, 3) turn about x, then y, then z: Rz·Ry·Rx. Quarter turns are exact."""
+    """(3, 3) turn about x, then y, then z: Rz·Ry·Rx, read-only. Quarter turns are exact."""
     out = np.eye(3)
     for axis, angle in enumerate(degrees):
         quarter = angle / 90.0
@@ -63,6 +65,7 @@ def rotation(degrees: tuple[float, float, float]) -> Floats:
         i, j = (axis + 1) % 3, (axis + 2) % 3
         turn[i, i], turn[i, j], turn[j, i], turn[j, j] = c, -s, s, c
         out = turn @ out
+    out.flags.writeable = False
     return out
 
 

@@ -233,7 +233,10 @@ class Refinement:
         for number in range(levels):
             operator = self.level(number).operator
             columns = [_times(operator, c) for c in columns]
-        return np.stack(columns, axis=1)
+        out = np.empty((columns[0].size, 3))
+        for k, column in enumerate(columns):
+            out[:, k] = column
+        return out
 
     def result(self, levels: int) -> Topology:
         """Connectivity after ``levels`` refinements. Named by where it came from: its own faces are too many to hash."""

@@ -63,7 +63,5 @@ class Mesh:
         return centres
 
 
-def empty() -> Mesh:
-    """A mesh of nothing."""
-    none = np.zeros(0, np.int64)
-    return Mesh(np.zeros((0, 3)), Topology.of(0, np.zeros(1, np.int64), none))
+#: a mesh of nothing
+EMPTY = Mesh(np.zeros((0, 3)), Topology.of(0, np.zeros(1, np.int64), np.zeros(0, np.int64)))

@@ -15,8 +15,7 @@ from typing import Any, Generic, Literal, TypeVar
 import numpy as np
 
 from ..errors import BadPick, StepError
-from ..mesh import mesh as meshes
-from ..mesh.mesh import Mesh
+from ..mesh.mesh import EMPTY, Mesh
 from ..mesh.topology import Ints
 from ..pick.resolve import Picked, resolve
 from ..units import METRES, Unit
@@ -175,8 +174,7 @@ class Evaluator:
         """
         started = time.perf_counter()
         with self.lock:
-            blank = meshes.empty()
-            state = start = State(blank, History(), b"", b"")
+            state = start = State(EMPTY, History(), b"", b"")
             results: list[StepResult] = []
             linear = linear_part(part.placement)
             for step in part.steps[:upto]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import functools
 import types
 from dataclasses import dataclass
 from typing import Annotated, Any, Literal, TypeVar, Union, get_args, get_origin
@@ -59,26 +60,31 @@ class Strict(BaseModel):
     model_config = ConfigDict(extra="forbid", frozen=True, populate_by_name=True, ser_json_inf_nan="constants")
 
 
-def _holds_length(annotation: Any, metadata: list[Any]) -> bool:
-    """Whether values of this annotation are, or contain, lengths."""
+Holds = Literal["lengths", "models", "neither"]
+
+
+def _holds(annotation: Any, metadata: list[Any]) -> Holds:
+    """What values of this annotation are, or contain at any depth: lengths, other models, or neither."""
     if any(isinstance(m, Quantity) and m.kind == "length" for m in metadata):
-        return True
+        return "lengths"
     origin = get_origin(annotation)
     if origin is Annotated:
         inner, *rest = get_args(annotation)
-        return _holds_length(inner, rest)
+        return _holds(inner, rest)
+    if isinstance(annotation, type) and issubclass(annotation, BaseModel):
+        return "models"
     if origin in (tuple, list, Union, types.UnionType):
-        return any(_holds_length(a, []) for a in get_args(annotation) if a is not Ellipsis)
-    return False
+        found = {_holds(a, []) for a in get_args(annotation) if a is not Ellipsis}
+        return "lengths" if "lengths" in found else "models" if "models" in found else "neither"
+    return "neither"
 
 
-def length_fields(model: type[BaseModel]) -> dict[str, bool]:
-    """Which fields of a model hold lengths, at any depth of tuples and choices."""
-    return {name: _holds_length(f.annotation, f.metadata) for name, f in model.model_fields.items()}
+@functools.cache
+def _contents(model: type[BaseModel]) -> dict[str, Holds]:
+    return {name: _holds(f.annotation, f.metadata) for name, f in model.model_fields.items()}
 
 
 M = TypeVar("M", bound=BaseModel)
-_known: dict[type[BaseModel], dict[str, bool]] = {}
 
 
 def to_metres(model: M, metres: float) -> M:
@@ -87,20 +93,14 @@ def to_metres(model: M, metres: float) -> M:
     Raises:
         BadParameter: a length beyond the kernel's limit.
     """
-    kind = type(model)
-    fields = _known.get(kind) or _known.setdefault(kind, length_fields(kind))
+    contents = _contents(type(model))
     update: dict[str, Any] = {}
     for name in model.model_fields_set:
-        value = getattr(model, name)
-        if isinstance(value, BaseModel) or _holds_models(value):
-            update[name] = _convert_nested(value, metres)
-        elif fields.get(name):
-            update[name] = _scale(value, metres, name)
+        if contents[name] == "models":
+            update[name] = _convert_nested(getattr(model, name), metres)
+        elif contents[name] == "lengths":
+            update[name] = _scale(getattr(model, name), metres, name)
     return model.model_copy(update=update) if update else model
-
-
-def _holds_models(value: Any) -> bool:
-    return isinstance(value, tuple | list) and any(isinstance(v, BaseModel) or _holds_models(v) for v in value)
 
 
 def _convert_nested(value: Any, metres: float) -> Any:

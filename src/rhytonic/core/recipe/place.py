@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import functools
+
 import numpy as np
 
 from ..edit.transform import rotation
@@ -10,9 +12,11 @@ from ..units import METRES, Unit
 from .document import Placement
 
 
+@functools.lru_cache(4096)
 def linear_part(placement: Placement) -> Floats:
-    """(3, 3) Rz·Ry·Rx·S."""
+    """(3, 3) Rz·Ry·Rx·S, read-only."""
     out: Floats = rotation(placement.rotate) @ np.diag(placement.scale)
+    out.flags.writeable = False
     return out
 
 
