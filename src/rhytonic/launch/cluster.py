@@ -106,7 +106,7 @@ class Cluster:
         if self._run("pg_ctl", "status", "-D", str(self.folder), check=False).returncode == 0:
             self.port = int(self._read("postmaster.pid").splitlines()[3])
         else:
-            self.port = free_port()
+            self.port = self.port or free_port()
             options = (f"-p {self.port} -c listen_addresses=127.0.0.1 -c unix_socket_directories= "
                        f"-c max_connections=60 -c log_min_messages=warning")
             if not self.lasting:

@@ -22,6 +22,7 @@ from .schemas import (
     ExportQuery,
     Fault,
     NewBuild,
+    PickMemo,
 )
 from .workroom import Workroom, refuse_broken, status
 
@@ -47,7 +48,8 @@ def _whole(session: Any, row: BuildRow, pick: dict[str, Any] | None = None) -> R
         document = bench.document
         assert document is not None
         told = Build.model_construct(id=row.id, name=row.name, revision=row.revision, saved_at=row.saved_at,
-                                     undo=undoable.undo, redo=undoable.redo, pick=pick,
+                                     undo=undoable.undo, redo=undoable.redo,
+                                     pick=PickMemo.model_validate(pick) if pick is not None else None,
                                      parts=[status(bench, document, part) for part in document.parts])
     # the document goes out as it is stored, so that patches written against it fit
     return jsonify(told.model_dump(mode="json") | {"document": row.document})

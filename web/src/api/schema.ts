@@ -133,7 +133,7 @@ export interface paths {
             cookie?: never;
         };
         /** Cage and surface of a part as it stands. */
-        get: operations["meshes_part_mesh__build_id__parts__part_id__mesh_get"];
+        get: operations["meshes_part_mesh__build_id__parts__path_part_id__mesh_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -151,7 +151,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** The part as it would be with a step of trial numbers. Nothing is stored. */
+        /**
+         * The part as it would be with a step of trial numbers. Nothing is stored.
+         * @description <br/>Read straight from the bytes: this is what a drag waits for.
+         */
         post: operations["meshes_preview__build_id__preview_post"];
         delete?: never;
         options?: never;
@@ -446,13 +449,10 @@ export interface components {
             /** Parts */
             parts: components["schemas"]["PartStatus"][];
             /**
-             * Pick
              * @description after undo and redo: what was picked then
              * @default null
              */
-            pick?: {
-                [key: string]: unknown;
-            } | null;
+            pick?: components["schemas"]["PickMemo"] | null;
             /** Redo */
             redo: string | null;
             /** Revision */
@@ -513,13 +513,8 @@ export interface components {
             label: string;
             /** Patch */
             patch: components["schemas"]["PatchOperation"][];
-            /**
-             * Pick
-             * @default null
-             */
-            pick?: {
-                [key: string]: unknown;
-            } | null;
+            /** @default null */
+            pick?: components["schemas"]["PickMemo"] | null;
             /** Revision */
             revision: number;
         };
@@ -1210,6 +1205,23 @@ export interface components {
         PickFaces: {
             /** Faces */
             faces: "all" | components["schemas"]["Ids"] | components["schemas"]["MadeBy"] | components["schemas"]["Facing"] | components["schemas"]["FlatAround"] | components["schemas"]["InBox"] | components["schemas"]["Nearest"] | components["schemas"]["Border"] | components["schemas"]["Sides"] | components["schemas"]["AllOf"] | components["schemas"]["AnyOf"] | components["schemas"]["Not"] | components["schemas"]["OfEdges"] | components["schemas"]["OfFaces"] | components["schemas"]["OutlineOf"] | components["schemas"]["OfVertices"];
+        };
+        /**
+         * PickMemo
+         * @description What was picked when a change was made; undo and redo hand it back.
+         */
+        PickMemo: {
+            /** Elements */
+            elements: number[];
+            /** Ids */
+            ids: string[];
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "faces" | "edges" | "vertices";
+            /** Part */
+            part: string;
         };
         /** PickVertices */
         PickVertices: {
@@ -2115,7 +2127,7 @@ export interface operations {
             };
         };
     };
-    meshes_part_mesh__build_id__parts__part_id__mesh_get: {
+    meshes_part_mesh__build_id__parts__path_part_id__mesh_get: {
         parameters: {
             query?: {
                 /** @description names the state, so that answers can be kept */

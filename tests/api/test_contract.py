@@ -1,0 +1,32 @@
+"""The API's own description, and the types made from it."""
+
+import json
+
+from rhytonic.core.recipe.registry import KINDS
+from rhytonic.launch.machine import WEB
+from rhytonic.web.app import openapi
+
+
+def test_kinds_are_told_from_their_declaration(api):
+    told = {k["word"]: k for k in api.get("/api/kinds")["kinds"]}
+    assert told.keys() == KINDS.keys()
+    extrude = {p["name"]: p for p in told["extrude"]["parameters"]}
+    assert extrude["depth"]["quantity"] == "length" and extrude["depth"]["required"]
+    assert extrude["as"]["choices"] == ["region", "each"] and "surface" in extrude["along"]["choices"]
+    assert extrude["segments"]["quantity"] == "count" and extrude["segments"]["default"] == 1
+    assert told["box"]["form"] and told["subdivision"]["live"] and told["extrude"]["roles"] == ["cap", "side"]
+
+
+def test_the_openapi_document_kept_for_the_interface_is_this_one(app):
+    """From it the TypeScript types are generated (npm run types); regenerate both when this fails."""
+    assert json.loads((WEB / "openapi.json").read_text()) == json.loads(json.dumps(openapi(app)))
+
+
+def test_every_path_tells_its_refusals(app):
+    document = openapi(app)
+    assert document["openapi"].startswith("3.")
+    for path, methods in document["paths"].items():
+        for method, told in methods.items():
+            assert told["summary"], (path, method)
+            if "{build_id}" in path:
+                assert {"404", "422"} <= told["responses"].keys(), (path, method)
