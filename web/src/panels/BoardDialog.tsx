@@ -1,5 +1,5 @@
 import { Modal, Select } from "antd";
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 
 import { Refused, sentence, type Fault, type View } from "../api/client";
 import type { components } from "../api/schema";
@@ -8,7 +8,7 @@ import { addBoard, freeName } from "../state/intents";
 import { editor, METRES, unitOf, useEditor } from "../state/store";
 import { look } from "../tools/keys";
 import { FLAT_VIEWS, VIEW_TITLES } from "../viewport/views";
-import { NumberField } from "./NumberField";
+import { NumberField, settleFields } from "./NumberField";
 
 const LARGEST = 20 * 1024 * 1024;
 
@@ -25,6 +25,11 @@ async function upload(file: File): Promise<components["schemas"]["PictureInfo"]>
 export function BoardDialog({ file, view, onClose }: { readonly file: File; readonly view: View; readonly onClose: () => void }) {
   const unit = useEditor(unitOf);
   const [width, setWidth] = useState(Number((0.3 / METRES[unit]).toPrecision(3)));
+  const latest = useRef(width);
+  const put = (v: number) => {
+    latest.current = v;
+    setWidth(v);
+  };
   const [side, setSide] = useState<View>(view);
   const [busy, setBusy] = useState(false);
   const [preview, setPreview] = useState<string | null>(null);
@@ -37,11 +42,12 @@ export function BoardDialog({ file, view, onClose }: { readonly file: File; read
 
   const add = async () => {
     setBusy(true);
+    await settleFields();
     try {
       const picture = await upload(file);
       const boards = editor.get().build?.document.boards ?? [];
       const name = file.name.replace(/\.[^.]*$/, "").slice(0, 100) || "Picture";
-      const board = { id: freeName("board", boards.map((b) => b.id)), picture: picture.sha256, name, view: side, width };
+      const board = { id: freeName("board", boards.map((b) => b.id)), picture: picture.sha256, name, view: side, width: latest.current };
       if (await change("Add board", addBoard(board))) {
         look(side);
         onClose();
@@ -59,7 +65,7 @@ export function BoardDialog({ file, view, onClose }: { readonly file: File; read
         <div>
           <label className="row">
             <span>width</span>
-            <NumberField label="Picture width" unit={unit} width={120} value={width} onTry={setWidth} onCommit={setWidth} />
+            <NumberField label="Picture width" unit={unit} width={120} value={width} onTry={put} onCommit={put} />
           </label>
           <label className="row">
             <span>view</span>

@@ -4,7 +4,7 @@ import { useRef, useState } from "react";
 import type { Board, View } from "../api/client";
 import { change } from "../state/editor";
 import { removeBoard, setBoard } from "../state/intents";
-import { boardsOf, unitOf, useEditor } from "../state/store";
+import { boardsOf, isLocked, unitOf, useEditor } from "../state/store";
 import { look } from "../tools/keys";
 import { FLAT_VIEWS, VIEW_TITLES } from "../viewport/views";
 import { Icon } from "./Icon";
@@ -74,8 +74,8 @@ function BoardDetails({ board }: { readonly board: Board }) {
           <Tooltip title={board.hidden ? "Show" : "Hide"}>
             <Button type="text" size="small" aria-label={board.hidden ? "Show board" : "Hide board"} icon={<Icon name={board.hidden ? "unseen" : "seen"} size={16} />} onClick={() => set("Show or hide board", { hidden: !board.hidden })} />
           </Tooltip>
-          <Tooltip title={board.locked ? "Unlock: then it is moved by its border" : "Lock"}>
-            <Button type="text" size="small" aria-label={board.locked ? "Unlock board" : "Lock board"} icon={<Icon name={board.locked ? "locked" : "unlocked"} size={16} />} onClick={() => set("Lock or unlock board", { locked: !board.locked })} />
+          <Tooltip title={isLocked(board) ? "Unlock: then it is moved by its border" : "Lock"}>
+            <Button type="text" size="small" aria-label={isLocked(board) ? "Unlock board" : "Lock board"} icon={<Icon name={isLocked(board) ? "locked" : "unlocked"} size={16} />} onClick={() => set("Lock or unlock board", { locked: !isLocked(board) })} />
           </Tooltip>
           <Popconfirm title="Take this board away?" okText="Take away" onConfirm={() => void change("Remove board", removeBoard(board.id))}>
             <Button type="text" size="small" aria-label="Remove board" icon={<Icon name="bin" size={16} />} />

@@ -1,11 +1,11 @@
 import { Button, Input, Segmented } from "antd";
-import { useState } from "react";
+import { useRef, useState } from "react";
 
 import { change } from "../state/editor";
 import { addPart, freeName } from "../state/intents";
 import { accept } from "../state/session";
 import { editor, METRES, partsOf, unitOf, useEditor } from "../state/store";
-import { NumberField } from "./NumberField";
+import { NumberField, settleFields } from "./NumberField";
 
 type FormWord = "box" | "cylinder" | "plane";
 
@@ -37,10 +37,17 @@ export function NewPartForm({ onDone }: { readonly onDone?: () => void }) {
   const [values, setValues] = useState<Record<string, number>>({});
   const [name, setName] = useState("");
   const [busy, setBusy] = useState(false);
-  const value = (key: string) => values[key] ?? (key === "sides" ? 16 : Number(((START[key] ?? 0.1) / METRES[unit]).toPrecision(3)));
+  const latest = useRef(values);
+  const value = (key: string) => latest.current[key] ?? (key === "sides" ? 16 : Number(((START[key] ?? 0.1) / METRES[unit]).toPrecision(3)));
+
+  const put = (key: string, v: number) => {
+    latest.current = { ...latest.current, [key]: v };
+    setValues(latest.current);
+  };
 
   const make = async () => {
     setBusy(true);
+    await settleFields();
     await accept();
     const id = freeName("part", parts.map((p) => p.id));
     const title = name.trim() || freeName(form[0]?.toUpperCase() + form.slice(1), parts.map((p) => p.name), " ");
@@ -68,7 +75,7 @@ export function NewPartForm({ onDone }: { readonly onDone?: () => void }) {
       {FIELDS[form].map((f) => (
         <label className="row" key={`${form}-${f.key}`}>
           <span>{f.label}</span>
-          <NumberField label={f.label} unit={f.whole ? null : unit} whole={f.whole ?? false} value={value(f.key)} width={130} onTry={(v) => setValues({ ...values, [f.key]: v })} onCommit={(v) => setValues({ ...values, [f.key]: v })} />
+          <NumberField label={f.label} unit={f.whole ? null : unit} whole={f.whole ?? false} value={value(f.key)} width={130} onTry={(v) => put(f.key, v)} onCommit={(v) => put(f.key, v)} />
         </label>
       ))}
       <p className="muted">Sums and units are understood: 12 cm + 3 mm, 1 1/2 in.</p>

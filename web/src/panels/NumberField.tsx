@@ -23,6 +23,20 @@ interface Props {
   readonly onEnter?: () => void;
 }
 
+const pending = new Set<Promise<unknown>>();
+
+/** Once everything typed so far has been read: a press on a button may come before the field it left has been. */
+export async function settleFields(): Promise<void> {
+  while (pending.size > 0) await Promise.all(pending);
+}
+
+function track<T>(reading: Promise<T>): Promise<T> {
+  const held = reading.catch(() => undefined);
+  pending.add(held);
+  void held.then(() => pending.delete(held));
+  return reading;
+}
+
 export function shown(value: number): string {
   return Number(value.toFixed(4)).toString().replace("-", "−");
 }
@@ -102,15 +116,15 @@ export function NumberField(p: Props) {
         done.current = false;
         e.target.select();
       }}
-      onChange={(e) => void type(e.target.value)}
+      onChange={(e) => void track(type(e.target.value))}
       onBlur={() => {
-        void commit().then((fine) => {
+        void track(commit()).then((fine) => {
           if (!fine) drop();
         });
       }}
       onKeyDown={(e) => {
         e.stopPropagation();
-        if (e.key === "Enter") void commit().then((fine) => fine && p.onEnter?.());
+        if (e.key === "Enter") void track(commit()).then((fine) => fine && p.onEnter?.());
         if (e.key === "Escape") {
           drop();
           p.onEnter?.();

@@ -11,6 +11,14 @@ interface Pending {
   readonly done: (outcome: { build: Build } | { error: unknown }) => void;
 }
 
+/** More than this is not worth keeping with every change. */
+const LARGEST_MEMO = 20_000;
+
+function memo(pick: Picked | null): { part: string; kind: Picked["kind"]; elements: number[]; ids: string[] } | null {
+  if (pick === null || pick.elements.length > LARGEST_MEMO) return null;
+  return { part: pick.part, kind: pick.kind, elements: [...pick.elements], ids: [...pick.ids] };
+}
+
 const MOST_REBASES = 6;
 const RETRY = [500, 1000, 2000, 4000];
 
@@ -110,7 +118,7 @@ export class ChangeQueue {
           key: pending.key,
           patch,
           group: pending.group,
-          pick: pending.pick === null ? null : { ...pending.pick },
+          pick: memo(pending.pick),
         },
       }),
     );

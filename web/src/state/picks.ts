@@ -46,9 +46,9 @@ function inRange(mesh: MeshData, kind: PickKind, element: number): boolean {
 }
 
 /** The pick of an earlier moment, as undo and redo hand it back. */
-export function restorePick(stored: Record<string, unknown> | null | undefined): void {
+export function restorePick(stored: Picked | null | undefined): void {
   if (!stored) return;
-  const { part, kind, ids, elements } = stored as unknown as Picked;
+  const { part, kind, ids, elements } = stored;
   const mesh = editor.get().meshes[part]?.mesh.cage;
   if (mesh === undefined) return;
   const found = find(mesh, kind, ids);

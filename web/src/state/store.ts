@@ -103,6 +103,11 @@ export function boardsOf(state: EditorState): Board[] {
   return state.build?.document.boards ?? NO_BOARDS;
 }
 
+/** A board is locked unless it says otherwise: what repeats a default does not travel. */
+export function isLocked(board: Board): boolean {
+  return board.locked ?? true;
+}
+
 export function statusOf(state: EditorState, id: string | null): PartStatus | null {
   return state.build?.parts.find((p) => p.id === id) ?? null;
 }

@@ -9,11 +9,10 @@ import {
   Matrix4,
   Mesh,
   Points,
-  Vector3,
   type ShaderMaterial,
 } from "three";
 
-import type { MeshData, PartMesh } from "../api/packets";
+import type { MeshData, PartMesh, Shape } from "../api/packets";
 import type { PickKind } from "../state/store";
 import { token } from "../theme/theme";
 import { faceMaterial, hatchMaterial, lineMaterial, pointMaterial } from "./materials";
@@ -46,7 +45,8 @@ export class PartView {
   private outline: LineSegments<BufferGeometry, ShaderMaterial>[];
   private outlineHidden: LineSegments<BufferGeometry, ShaderMaterial>;
   private shown: { cage: string; surface: string | null } | null = null;
-  private pickKey: string | null = null;
+  private picked: { shape: Shape | null; kind: PickKind; elements: readonly number[] | null } | null = null;
+  private box: { mesh: PartMesh; box: Box3 } | null = null;
 
   constructor() {
     this.outline = THICK.map(([x, y]) => {
@@ -101,7 +101,7 @@ export class PartView {
       this.outlineGeometry.setAttribute("position", this.cagePositions);
       this.faces.geometry.setIndex(new BufferAttribute(cage.shape.triangles, 1));
       this.edges.geometry.setIndex(new BufferAttribute(cage.shape.edges, 1));
-      this.pickKey = null;
+      this.picked = null;
     } else {
       this.cagePositions.array = cage.positions;
       this.cagePositions.needsUpdate = true;
@@ -148,9 +148,9 @@ export class PartView {
   /** Hatch and outline the picked elements. */
   pick(kind: PickKind, elements: readonly number[] | null): void {
     const mesh = this.mesh?.cage;
-    const key = elements === null || mesh === undefined ? "" : `${mesh.shape.digest}/${kind}/${elements.join()}`;
-    if (key === this.pickKey) return;
-    this.pickKey = key;
+    const shape = mesh?.shape ?? null;
+    if (this.picked?.shape === shape && this.picked.kind === kind && this.picked.elements === elements) return;
+    this.picked = { shape, kind, elements };
     const list = elements ?? [];
     this.pickedFaces.visible = kind === "faces" && list.length > 0;
     this.pickedPoints.visible = kind === "vertices" && list.length > 0;
@@ -180,13 +180,13 @@ export class PartView {
     return this.hull;
   }
 
+  /** The box round what is on screen, in the build; worked out once for each mesh. */
   bounds(): Box3 {
-    const box = new Box3();
-    const p = (this.mesh?.surface ?? this.mesh?.cage)?.positions;
-    if (p === undefined) return box;
-    const v = new Vector3();
-    for (let i = 0; i < p.length; i += 3) box.expandByPoint(v.set(p[i] as number, p[i + 1] as number, p[i + 2] as number));
-    return box.applyMatrix4(this.group.matrix);
+    if (this.mesh === null) return new Box3();
+    if (this.box?.mesh !== this.mesh) {
+      this.box = { mesh: this.mesh, box: new Box3().setFromArray((this.mesh.surface ?? this.mesh.cage).positions) };
+    }
+    return this.box.box.clone().applyMatrix4(this.group.matrix);
   }
 
   dispose(): void {

@@ -2,7 +2,7 @@ import { change } from "../state/editor";
 import { setBoard } from "../state/intents";
 import { setPick } from "../state/picks";
 import { accept, cancel, store, tryValues } from "../state/session";
-import { editor, METRES, partOf, unitOf } from "../state/store";
+import { editor, isLocked, METRES, partOf, unitOf } from "../state/store";
 import { commandFor } from "../tools/keys";
 import type { Pointer } from "../tools/Tool";
 import { focusValueField } from "../tools/valueField";
@@ -223,7 +223,7 @@ export class Pointing {
     const { build, view } = editor.get();
     if (view === "perspective") return null;
     for (const board of build?.document.boards ?? []) {
-      const corners = board.locked ? null : this.view.boards.corners(board.id);
+      const corners = isLocked(board) ? null : this.view.boards.corners(board.id);
       if (corners === null) continue;
       const p = corners.map((c) => this.view.camera.project(c));
       for (let i = 0; i < 4; i++) {

@@ -1,7 +1,7 @@
 import { Box3, CircleGeometry, Color, Matrix4, Mesh, MeshBasicMaterial, Quaternion, Scene, Vector3, WebGLRenderer } from "three";
 
 import type { Part } from "../api/client";
-import { editor, METRES, unitOf, type EditorState, type ToolName } from "../state/store";
+import { editor, isLocked, METRES, unitOf, type EditorState, type ToolName } from "../state/store";
 import { token } from "../theme/theme";
 import { ExtrudeTool } from "../tools/extrude";
 import type { Tool } from "../tools/Tool";
@@ -205,8 +205,8 @@ export class Viewport {
     for (const board of state.build?.document.boards ?? []) {
       const corners = this.boards.corners(board.id);
       if (corners === null || state.view === "perspective") continue;
-      const hot = this.hotBoard === board.id && !board.locked;
-      o.polyline(corners, hot ? token("pick") : token("ink"), hot ? 2 : 0.8, { close: true, dash: board.locked ? [] : [6, 4] });
+      const hot = this.hotBoard === board.id && !isLocked(board);
+      o.polyline(corners, hot ? token("pick") : token("ink"), hot ? 2 : 0.8, { close: true, dash: isLocked(board) ? [] : [6, 4] });
     }
     if (state.session !== null) {
       const view = this.parts.get(state.session.part);

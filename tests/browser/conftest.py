@@ -1,0 +1,153 @@
+import json
+import time
+import urllib.request
+import uuid
+
+import psycopg
+import pytest
+from playwright.sync_api import expect, sync_playwright
+from sqlalchemy import make_url
+
+from rhytonic.launch import machine
+from rhytonic.launch.cluster import free_port
+from rhytonic.launch.demo import serve, wait_for
+from tests.api.conftest import BOX, part
+
+#: software drawing is slow on two cores: waits are long, and end as soon as what is waited for is there
+PATIENCE = 20_000
+FLAGS = ["--no-sandbox", "--use-angle=swiftshader", "--enable-unsafe-swiftshader", "--disable-background-networking",
+         "--no-first-run", "--disable-sync", "--disable-component-update"]
+
+
+@pytest.fixture(scope="session")
+def server(database_url):
+    """The whole product on a database of its own."""
+    name = f"browser_{uuid.uuid4().hex[:8]}"
+    url = make_url(database_url)
+    with psycopg.connect(host=url.host, port=url.port, user=url.username, password=url.password, dbname=url.database,
+                         autocommit=True) as connection:
+        connection.execute(f'create database "{name}"')
+    machine.interface()
+    port = free_port()
+    process = serve(url.set(database=name).render_as_string(hide_password=False), port)
+    address = f"http://127.0.0.1:{port}"
+    wait_for(address, process)
+    yield address
+    process.terminate()
+    process.wait(15)
+
+
+@pytest.fixture(scope="session")
+def chromium():
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path=str(machine.chromium()), args=FLAGS)
+        yield browser
+        browser.close()
+
+
+@pytest.fixture
+def page(chromium, server):
+    context = chromium.new_context(viewport={"width": 1280, "height": 800}, base_url=server, accept_downloads=True)
+    page = context.new_page()
+    page.set_default_timeout(PATIENCE)
+    expect.set_options(timeout=PATIENCE)
+    faults = []
+    page.on("pageerror", lambda e: faults.append(str(e)))
+    page.on("console", lambda m: faults.append(m.text)
+            if m.type == "error" and "Failed to load resource" not in m.text else None)  # refusals are shown to the person
+    yield page
+    context.close()
+    assert faults == []
+
+
+def post(server, path, body):
+    request = urllib.request.Request(server + path, data=json.dumps(body).encode(), headers={"Content-Type": "application/json"})
+    with urllib.request.urlopen(request, timeout=30) as answer:
+        return json.load(answer)
+
+
+class Editor:
+    """A person at the editor: finds things as they are labelled, acts by mouse and keyboard."""
+
+    def __init__(self, page, server):
+        self.page, self.server = page, server
+        self.view = page.get_by_test_id("view")
+        self.tray = page.get_by_label("Tool tray")
+
+    def make(self, *steps, **more):
+        """A build made beforehand through the API, opened in the browser."""
+        build = post(self.server, "/api/builds", {"name": f"Build {uuid.uuid4().hex[:6]}", "document": {
+            "format": "rhytonic", "version": 1, "parts": [part(*(steps or [BOX]))], **more}})
+        self.open(build["id"])
+        return build
+
+    def open(self, build_id):
+        self.page.goto(f"/build/{build_id}")
+        self.page.wait_for_function("window.rhytonic !== undefined")
+        expect(self.page.get_by_test_id("triangles")).to_contain_text("triangles")
+        self.settle()
+
+    def settle(self):
+        """Until the meshes are there and drawn."""
+        expect(self.page.get_by_test_id("save")).to_contain_text("saved")
+        self.page.wait_for_function("performance.getEntriesByName('rhytonic:drawn').length > 0")
+        time.sleep(0.3)
+
+    def at(self, *point):
+        """Where a point of the build, in metres, is on the page."""
+        return self.page.evaluate("p => window.rhytonic.project(p)", list(point))
+
+    def look(self, title):
+        self.page.get_by_label("View", exact=True).get_by_text(title, exact=True).click()
+        time.sleep(0.3)
+
+    def click(self, *point, modifiers=()):
+        x, y = self.at(*point)
+        for key in modifiers:
+            self.page.keyboard.down(key)
+        self.page.mouse.move(x, y)
+        self.page.mouse.click(x, y)
+        for key in modifiers:
+            self.page.keyboard.up(key)
+
+    def drag(self, start, by, steps=6, release=True):
+        """From a place on the page by some pixels."""
+        self.page.mouse.move(*start)
+        self.page.mouse.down()
+        for i in range(1, steps + 1):
+            self.page.mouse.move(start[0] + by[0] * i / steps, start[1] + by[1] * i / steps)
+            time.sleep(0.03)
+        if release:
+            self.page.mouse.up()
+
+    def key(self, name):
+        self.view.focus()
+        self.page.keyboard.press(name)
+
+    def picked(self, text):
+        expect(self.page.get_by_test_id("picked")).to_contain_text(text)
+
+    def step(self, id):
+        return self.page.locator(f'[data-step="{id}"]')
+
+    def document(self):
+        build = self.page.url.rsplit("/", 1)[1]
+        with urllib.request.urlopen(f"{self.server}/api/builds/{build}") as answer:
+            return json.load(answer)["document"]
+
+    def steps(self, part=0):
+        return self.document()["parts"][part]["steps"]
+
+    def wait_steps(self, check, what="the recipe"):
+        """Until the stored recipe passes a check."""
+        end = time.monotonic() + PATIENCE / 1000
+        while time.monotonic() < end:
+            if check(self.steps()):
+                return self.steps()
+            time.sleep(0.1)
+        raise AssertionError(f"{what} is still {self.steps()}")
+
+
+@pytest.fixture
+def editor(page, server):
+    return Editor(page, server)

@@ -1,0 +1,189 @@
+"""Tools: handles, typed values, accepting and taking back."""
+
+import time
+
+import numpy as np
+import pytest
+from playwright.sync_api import expect
+
+from tests.api.conftest import BOX, TOP
+
+
+def collar(editor, *face, up=(0, 1, 0)):
+    foot = editor.at(*face)
+    direction = np.subtract(editor.at(*np.add(face, np.multiply(up, 0.01))), foot)
+    return np.add(foot, 34 * direction / np.linalg.norm(direction))
+
+
+@pytest.fixture
+def armed(editor):
+    """The top of a box picked and extrude armed on it."""
+    editor.make(BOX)
+    editor.click(0, 0.2, 0)
+    editor.picked("1 face")
+    editor.key("x")
+    expect(editor.tray.get_by_label("Depth")).to_be_visible()
+    return editor
+
+
+def test_release_stores_one_step(armed):
+    armed.drag(collar(armed, 0, 0.2, 0), (0, -50))
+    steps = armed.wait_steps(lambda s: len(s) == 2)
+    assert steps[1]["kind"] == "extrude" and steps[1]["depth"] > 1
+    armed.key("Control+z")
+    armed.wait_steps(lambda s: len(s) == 1)
+
+
+def test_escape_takes_a_drag_back_without_a_trace(armed):
+    armed.drag(collar(armed, 0, 0.2, 0), (0, -50), release=False)
+    expect(armed.page.get_by_test_id("triangles")).to_have_text("20 triangles")
+    armed.page.keyboard.press("Escape")
+    armed.page.mouse.up()
+    expect(armed.page.get_by_test_id("triangles")).to_have_text("12 triangles")
+    time.sleep(0.5)
+    assert len(armed.steps()) == 1
+
+
+def test_control_z_during_a_drag_equals_escape(armed):
+    armed.drag(collar(armed, 0, 0.2, 0), (0, -50), release=False)
+    armed.page.keyboard.press("Control+z")
+    armed.page.mouse.up()
+    expect(armed.page.get_by_test_id("triangles")).to_have_text("12 triangles")
+    time.sleep(0.5)
+    assert len(armed.steps()) == 1
+
+
+def test_typed_values_are_expressions(armed):
+    armed.page.keyboard.type("2 cm + 5 mm")
+    armed.page.keyboard.press("Enter")
+    armed.wait_steps(lambda s: s[-1].get("depth") == 2.5)
+    armed.page.keyboard.type("*2")
+    armed.page.keyboard.press("Enter")
+    armed.wait_steps(lambda s: s[-1]["depth"] == 5)
+    armed.page.keyboard.type("+-1")
+    armed.page.keyboard.press("Enter")
+    armed.wait_steps(lambda s: s[-1]["depth"] == 4)
+    armed.page.keyboard.type("-0,5")
+    armed.page.keyboard.press("Enter")
+    armed.wait_steps(lambda s: s[-1]["depth"] == -0.5)
+    assert len(armed.steps()) == 2  # corrections of one step
+    armed.key("Control+z")
+    armed.wait_steps(lambda s: len(s) == 1)  # and one undo entry
+
+
+def test_escape_in_the_field_takes_the_typing_back(armed):
+    armed.page.keyboard.type("7")
+    expect(armed.page.get_by_test_id("triangles")).to_have_text("20 triangles")
+    armed.page.keyboard.press("Escape")
+    expect(armed.page.get_by_test_id("triangles")).to_have_text("12 triangles")
+    assert len(armed.steps()) == 1
+
+
+def test_choosing_another_tool_or_picking_elsewhere_accepts(armed):
+    armed.page.keyboard.type("2")
+    time.sleep(0.6)
+    armed.page.get_by_role("button", name="Move M").click()
+    armed.wait_steps(lambda s: len(s) == 2 and s[1]["depth"] == 2)
+    expect(armed.tray.get_by_label("translate x")).to_be_visible()
+    armed.page.keyboard.type("1")
+    time.sleep(0.6)
+    armed.click(0, 0.1, 0.15)
+    steps = armed.wait_steps(lambda s: len(s) == 3)
+    assert steps[2]["kind"] == "transform" and steps[2]["translate"] == [1, 0, 0]
+
+
+def test_an_untouched_tool_stores_nothing_and_the_last_values_are_one_press_away(armed):
+    armed.page.keyboard.type("2")
+    armed.page.keyboard.press("Enter")
+    armed.wait_steps(lambda s: len(s) == 2)
+    armed.click(0, 0.1, 0.15)
+    armed.picked("1 face")
+    armed.key("x")
+    expect(armed.tray.get_by_label("Depth")).to_have_value("0")
+    armed.key("Enter")
+    time.sleep(0.5)
+    assert len(armed.steps()) == 2
+    armed.key("x")
+    armed.page.get_by_role("button", name="Last: 2").click()
+    assert armed.wait_steps(lambda s: len(s) == 3)[2]["depth"] == 2
+
+
+def test_what_cannot_be_says_why_and_keeps_the_last_good_mesh(armed):
+    armed.page.keyboard.type("4x")
+    field = armed.tray.get_by_label("Depth")
+    expect(field).to_have_attribute("title", "'4x' cannot be read at 'x'; write a length such as 12.5, 12 cm + 3 mm or 1 1/2 in")
+    armed.page.keyboard.press("Escape")
+    expect(armed.page.get_by_test_id("triangles")).to_have_text("12 triangles")
+
+
+def test_move_by_an_arrow_and_by_typed_numbers(editor):
+    editor.make(BOX)
+    editor.click(0, 0.2, 0)
+    editor.key("m")
+    expect(editor.tray.get_by_label("translate y")).to_be_visible()
+    start = editor.at(0, 0.2, 0)
+    along = np.subtract(editor.at(0, 0.21, 0), start)
+    tip = np.add(start, 45 * along / np.linalg.norm(along))
+    editor.drag(tip, (0, -40))
+    moved = editor.wait_steps(lambda s: len(s) == 2)[1]["translate"]
+    assert moved[0] == moved[2] == 0 and moved[1] > 0.5
+    field = editor.tray.get_by_label("translate y")
+    field.fill("3")
+    field.press("Enter")
+    editor.wait_steps(lambda s: s[1]["translate"] == [0, 3, 0])
+
+
+def test_vertices_move_freely_in_the_plane_of_a_flat_view(editor):
+    editor.make(BOX)
+    editor.look("Front")
+    editor.page.get_by_label("Show everything").click()
+    editor.key("v")
+    editor.click(0.05, 0.2, 0.15)
+    editor.picked("1 vertex")
+    editor.key("m")
+    expect(editor.tray.get_by_label("translate x")).to_be_visible()
+    editor.drag(editor.at(0.05, 0.2, 0.15), (60, -30))
+    moved = editor.wait_steps(lambda s: len(s) == 2)[1]["translate"]
+    assert moved[0] > 0 and moved[1] > 0 and moved[2] == 0
+    assert moved[0] / moved[1] == pytest.approx(2, rel=0.1)
+
+
+def test_delete_takes_the_pick_away(editor):
+    editor.make(BOX)
+    editor.click(0, 0.2, 0)
+    editor.picked("1 face")
+    editor.key("Delete")
+    editor.wait_steps(lambda s: s[-1]["kind"] == "delete")
+    expect(editor.page.get_by_test_id("triangles")).to_have_text("10 triangles")
+    editor.picked("nothing picked")
+
+
+def test_a_card_is_corrected_and_what_follows_replays(editor):
+    editor.make(BOX, {"id": "up", "kind": "extrude", "depth": 2, "pick": TOP},
+                {"id": "rim", "kind": "extrude", "depth": 1, "pick": {"faces": {"made_by": "up", "role": "side"}}, "as": "each"})
+    editor.step("up").get_by_role("button", name="Extrude").click()
+    depth = editor.step("up").get_by_label("depth")
+    depth.fill("+1")
+    depth.press("Enter")
+    editor.wait_steps(lambda s: s[1]["depth"] == 3)
+    expect(editor.step("up")).to_contain_text("faces 6 → 10")
+    editor.page.mouse.wheel(0, 200)
+    assert editor.steps()[1]["depth"] == 3  # the wheel never changes a field
+
+
+def test_steps_are_switched_off_moved_duplicated_and_removed(editor):
+    editor.make(BOX, {"id": "up", "kind": "extrude", "depth": 2, "pick": TOP})
+    page = editor.page
+    editor.step("up").get_by_role("button", name="Extrude").click()
+    editor.step("up").get_by_label("Step on").click()
+    editor.wait_steps(lambda s: s[1].get("enabled") is False)
+    expect(page.get_by_test_id("triangles")).to_have_text("12 triangles")
+    editor.step("up").get_by_label("Step on").click()
+    editor.wait_steps(lambda s: s[1].get("enabled", True))
+    editor.step("up").get_by_label("More for Extrude").click()
+    page.get_by_role("menuitem", name="Duplicate").click()
+    editor.wait_steps(lambda s: len(s) == 3)
+    expect(page.get_by_test_id("triangles")).to_have_text("28 triangles")
+    editor.step("up").get_by_label("More for Extrude").click()
+    page.get_by_role("menuitem", name="Remove").click()
+    editor.wait_steps(lambda s: [x["id"] for x in s] == ["body", "extrude1"])
