@@ -37,8 +37,9 @@ def room() -> Workroom:
 
 def _summary(row: BuildRow) -> BuildSummary:
     document = row.document
+    picture = next((b["picture"] for b in document.get("boards", [])), None)
     return BuildSummary(id=row.id, name=row.name, unit=document.get("unit", "cm"), parts=len(document.get("parts", [])),
-                        boards=len(document.get("boards", [])), revision=row.revision, saved_at=row.saved_at)
+                        boards=len(document.get("boards", [])), revision=row.revision, saved_at=row.saved_at, picture=picture)
 
 
 def _whole(session: Any, row: BuildRow, pick: dict[str, Any] | None = None) -> Response:

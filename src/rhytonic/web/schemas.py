@@ -78,6 +78,7 @@ class BuildSummary(BaseModel):
     boards: int
     revision: int
     saved_at: datetime
+    picture: str | None = Field(description="SHA-256 of its first board's picture, to know it by")
 
 
 class Build(BaseModel):

@@ -483,6 +483,11 @@ export interface components {
             name: string;
             /** Parts */
             parts: number;
+            /**
+             * Picture
+             * @description SHA-256 of its first board's picture, to know it by
+             */
+            picture: string | null;
             /** Revision */
             revision: number;
             /**

@@ -3,7 +3,7 @@ import { useRef, useState } from "react";
 
 import type { Board, View } from "../api/client";
 import { change } from "../state/editor";
-import { removeBoard, setBoard } from "../state/intents";
+import { moveBoard, removeBoard, setBoard } from "../state/intents";
 import { boardsOf, isLocked, unitOf, useEditor } from "../state/store";
 import { look } from "../tools/keys";
 import { FLAT_VIEWS, VIEW_TITLES } from "../viewport/views";
@@ -66,6 +66,7 @@ function BoardDetails({ board }: { readonly board: Board }) {
   const [opacity, setOpacity] = useState<number | null>(null);
   const at = (board.at ?? [0, 0]) as [number, number];
   const set = (label: string, values: Partial<Board>) => void change(label, setBoard(board.id, values), `board/${board.id}/${Object.keys(values)[0]}`);
+  const place = (index: 0 | 1, v: number) => v !== at[index] && void change("Move board", moveBoard(board.id, index, v), `board/${board.id}/at`);
   return (
     <div className="details">
       <div className="row">
@@ -92,11 +93,11 @@ function BoardDetails({ board }: { readonly board: Board }) {
       </label>
       <label className="row">
         <span>across</span>
-        <NumberField label="Board across" unit={unit} width={110} value={at[0]} onCommit={(v) => set("Move board", { at: [v, at[1]] })} />
+        <NumberField label="Board across" unit={unit} width={110} value={at[0]} onCommit={(v) => place(0, v)} />
       </label>
       <label className="row">
         <span>up</span>
-        <NumberField label="Board up" unit={unit} width={110} value={at[1]} onCommit={(v) => set("Move board", { at: [at[0], v] })} />
+        <NumberField label="Board up" unit={unit} width={110} value={at[1]} onCommit={(v) => place(1, v)} />
       </label>
       <label className="row">
         <span>strength</span>

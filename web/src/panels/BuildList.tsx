@@ -3,6 +3,7 @@ import { Alert, App, Button, Dropdown, Empty, Form, Input, Modal, Select, Spin }
 import { useState } from "react";
 
 import { answer, api, sentence, type BuildSummary, type Unit } from "../api/client";
+import { Icon } from "./Icon";
 
 const UNITS: readonly { value: Unit; label: string }[] = [
   { value: "cm", label: "centimetres" },
@@ -81,6 +82,7 @@ export function BuildList({ onOpen }: { readonly onOpen: (id: string) => void })
         {builds.data?.builds.map((b) => (
           <li key={b.id}>
             <button type="button" className="open" onClick={() => onOpen(b.id)}>
+              <span className="thumb">{b.picture ? <img src={`/api/pictures/${b.picture}`} alt="" /> : <Icon name="form" size={26} />}</span>
               <strong>{b.name}</strong>
               <span>
                 {b.parts === 1 ? "1 part" : `${b.parts} parts`} · {b.boards === 1 ? "1 board" : `${b.boards} boards`} · {b.unit}

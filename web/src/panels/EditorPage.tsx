@@ -6,6 +6,7 @@ import { onMessage, openBuild } from "../state/editor";
 import { useEditor } from "../state/store";
 import { BoardDialog } from "./BoardDialog";
 import { BriefPanel } from "./BriefPanel";
+import { FindDialog } from "./FindDialog";
 import { FormPanel } from "./FormPanel";
 import { HandoverPanel } from "./HandoverPanel";
 import { HelpSheet } from "./HelpSheet";
@@ -25,6 +26,7 @@ export function EditorPage({ id, onHome }: { readonly id: string; readonly onHom
   const name = useEditor((s) => s.build?.name);
   const [fault, setFault] = useState<string | null>(null);
   const [help, setHelp] = useState(false);
+  const [finding, setFinding] = useState(false);
   const [adding, setAdding] = useState(false);
   const [picture, setPicture] = useState<{ file: File; view: View } | null>(null);
 
@@ -42,6 +44,10 @@ export function EditorPage({ id, onHome }: { readonly id: string; readonly onHom
     const hear = (e: KeyboardEvent) => {
       const typing = e.target instanceof HTMLInputElement || e.target instanceof HTMLTextAreaElement;
       if (e.key === "?" && !typing) setHelp(true);
+      if ((e.ctrlKey || e.metaKey) && e.key.toLowerCase() === "k") {
+        e.preventDefault();
+        setFinding(true);
+      }
     };
     window.addEventListener("keydown", hear);
     return () => window.removeEventListener("keydown", hear);
@@ -54,7 +60,7 @@ export function EditorPage({ id, onHome }: { readonly id: string; readonly onHom
   };
   return (
     <div className="editor">
-      <TopBar onHome={onHome} onHelp={() => setHelp(true)} />
+      <TopBar onHome={onHome} onFind={() => setFinding(true)} onHelp={() => setHelp(true)} />
       <Rail />
       <Splitter className="work">
         <Splitter.Panel defaultSize={247} min={200} max={420}>
@@ -78,6 +84,7 @@ export function EditorPage({ id, onHome }: { readonly id: string; readonly onHom
           </aside>
         </Splitter.Panel>
       </Splitter>
+      <FindDialog open={finding} onClose={() => setFinding(false)} />
       <HelpSheet open={help} onClose={() => setHelp(false)} />
       <Modal open={adding} onCancel={() => setAdding(false)} footer={null} title="New part" width={340} destroyOnHidden>
         <NewPartForm onDone={() => setAdding(false)} />

@@ -1,5 +1,5 @@
 import { change } from "../state/editor";
-import { setPart } from "../state/intents";
+import { placePart } from "../state/intents";
 import { accept } from "../state/session";
 import { partOf, unitOf, useEditor } from "../state/store";
 import { NewPartForm } from "./NewPartForm";
@@ -37,8 +37,8 @@ export function FormPanel() {
                       width={64}
                       value={now[i] as number}
                       onCommit={(v) => {
-                        const placement = { ...part.placement, [key]: now.map((o, j) => (i === j ? v : o)) };
-                        void accept().then(() => change("Place part", setPart(part.id ?? "", { placement }), `${part.id}/placement/${key}`));
+                        if (v === now[i]) return;
+                        void accept().then(() => change("Place part", placePart(part.id ?? "", key, i, v), `${part.id}/placement/${key}`));
                       }}
                     />
                   ))}

@@ -41,6 +41,11 @@ export function shown(value: number): string {
   return Number(value.toFixed(4)).toString().replace("-", "−");
 }
 
+/** A whole number with its thousands apart. */
+export function counted(n: number): string {
+  return n.toLocaleString("en").replaceAll(",", " ");
+}
+
 /** A number edited in place. Understands units, sums and relative values; the wheel never changes it. */
 export function NumberField(p: Props) {
   const [text, setText] = useState<string | null>(null);

@@ -6,6 +6,7 @@ import { removePart, setPart } from "../state/intents";
 import { accept } from "../state/session";
 import { editor, useEditor } from "../state/store";
 import { Icon } from "./Icon";
+import { counted } from "./NumberField";
 
 async function choose(id: string): Promise<void> {
   await accept();
@@ -66,7 +67,7 @@ export function PartsPanel({ onAdd }: { readonly onAdd: () => void }) {
                     {part.name}
                   </button>
                 )}
-                <span className="count">{status?.triangles.toLocaleString("en").replaceAll(",", " ")}</span>
+                <span className="count">{counted(status?.triangles ?? 0)}</span>
                 <Tooltip title={part.hidden ? "Show" : "Hide; hidden parts are not exported"}>
                   <Button
                     type="text"

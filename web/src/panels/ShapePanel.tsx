@@ -1,25 +1,17 @@
-import { Button, InputNumber, Switch } from "antd";
+import { Button, InputNumber, Popconfirm, Switch } from "antd";
 
-import { change } from "../state/editor";
-import { addStep, freeName, removeStep, setStep } from "../state/intents";
-import { accept } from "../state/session";
+import type { Part, PartStatus } from "../api/client";
 import { editor, partOf, statusOf, useEditor } from "../state/store";
+import { facesAt, FREE_LEVELS, handOverAt, MOST_FACES, smooth, smoothStep, takeSmoothOut } from "../state/smooth";
+import { Findings } from "./Findings";
+import { counted } from "./NumberField";
 
-const LEVELS = [1, 2, 3];
+const LEVELS = [1, 2, 3, 4, 5, 6];
 
-function faces(corners: number, cage: number, level: number): number {
-  return level === 0 ? cage : corners * 4 ** (level - 1);
-}
-
-function told(n: number): string {
-  return n.toLocaleString("en").replaceAll(",", " ");
-}
-
-/** The smooth surface of the current part, with the face count told beforehand, and what the part is made of. */
+/** The smooth surface of the current part, with the face count told beforehand, what the part is made of, its findings. */
 export function ShapePanel() {
   const part = useEditor((s) => partOf(s, s.current));
   const status = useEditor((s) => statusOf(s, s.current));
-  const showCage = useEditor((s) => s.showCage);
   if (part === null || status === null) {
     return (
       <section aria-label="Shape">
@@ -28,52 +20,61 @@ export function ShapePanel() {
       </section>
     );
   }
-  const id = part.id ?? "";
-  const step = [...(part.steps ?? [])].reverse().find((s) => s.kind === "subdivision");
-  const on = step !== undefined && step.enabled !== false;
-  const level = step !== undefined && "levels" in step ? (step.levels ?? 1) : 1;
-  const smooth = async (wanted: number | null) => {
-    await accept();
-    if (wanted === null) {
-      if (step?.id) await change("Smooth off", setStep(id, step.id, { enabled: false }));
-    } else if (step?.id) {
-      await change("Smooth surface", setStep(id, step.id, { enabled: true, levels: wanted }));
-    } else {
-      const free = freeName("subdivision", (part.steps ?? []).map((s) => s.id));
-      await change("Smooth surface", addStep(id, { id: free, kind: "subdivision", levels: wanted }));
-    }
-  };
   return (
     <section aria-label="Shape">
+      <SmoothSurface part={part} status={status} />
+      <h2>{part.name}</h2>
+      <dl className="figures">
+        <dt>cage</dt>
+        <dd>{counted(status.cage_faces)} faces</dd>
+        <dt>surface</dt>
+        <dd>{counted(status.faces)} faces</dd>
+        <dt>triangles</dt>
+        <dd>{counted(status.triangles)}</dd>
+      </dl>
+      <Findings />
+    </section>
+  );
+}
+
+function SmoothSurface({ part, status }: { readonly part: Part; readonly status: PartStatus }) {
+  const showCage = useEditor((s) => s.showCage);
+  const step = smoothStep(part);
+  const on = step !== null && step.enabled !== false;
+  const level = step?.levels ?? 1;
+  return (
+    <>
       <h2>Smooth surface</h2>
       <label className="row">
         <span>smooth</span>
-        <Switch aria-label="Smooth surface" checked={on} onChange={(wanted) => void smooth(wanted ? level : null)} />
+        <Switch aria-label="Smooth surface" checked={on} onChange={(wanted) => void smooth(part, wanted ? level : null)} />
       </label>
       <div className="levels" role="radiogroup" aria-label="Level of the smooth surface">
-        {LEVELS.map((l) => (
-          <Button key={l} role="radio" aria-checked={on && level === l} className={on && level === l ? "on" : ""} onClick={() => void smooth(l)}>
-            level {l}
-            <small>{told(faces(status.cage_corners, status.cage_faces, l))} faces</small>
-          </Button>
-        ))}
+        {LEVELS.map((l) => {
+          const faces = facesAt(status, l);
+          const here = on && level === l;
+          const button = (
+            <Button key={l} role="radio" aria-checked={here} className={here ? "on" : ""} disabled={faces > MOST_FACES} onClick={l <= FREE_LEVELS ? () => void smooth(part, l) : () => undefined}>
+              level {l}
+              <small>{counted(faces)} faces</small>
+            </Button>
+          );
+          return l <= FREE_LEVELS || here ? (
+            button
+          ) : (
+            <Popconfirm key={l} title={`Level ${l} draws ${counted(faces)} faces.`} description="Past level 3 a view seldom shows more. Draw it all the same?" okText={`Draw level ${l}`} disabled={faces > MOST_FACES} onConfirm={() => smooth(part, l)}>
+              {button}
+            </Popconfirm>
+          );
+        })}
       </div>
-      {step !== undefined && (
+      {step !== null && (
         <>
           <label className="row">
             <span>handed over at level</span>
-            <InputNumber
-              size="small"
-              min={0}
-              max={8}
-              changeOnWheel={false}
-              aria-label="Level of handover"
-              value={"handover" in step ? (step.handover ?? level) : level}
-              onChange={(v) => v !== null && void change("Handover level", setStep(id, step.id ?? "", { handover: v }), `${id}/handover`)}
-              style={{ width: 64 }}
-            />
+            <InputNumber size="small" min={0} max={12} changeOnWheel={false} aria-label="Level of handover" value={step.handover ?? level} onChange={(v) => v !== null && void handOverAt(part, v)} style={{ width: 64 }} />
           </label>
-          <Button size="small" onClick={() => void accept().then(() => change("Remove smooth surface", removeStep(id, step.id ?? "")))}>
+          <Button size="small" onClick={() => void takeSmoothOut(part)}>
             Take the step out
           </Button>
         </>
@@ -82,21 +83,6 @@ export function ShapePanel() {
         <span>cage drawn over it</span>
         <Switch aria-label="Cage drawn over the surface" checked={showCage} onChange={(v) => editor.set({ showCage: v })} />
       </label>
-      <h2>{part.name}</h2>
-      <dl className="figures">
-        <dt>cage</dt>
-        <dd>{told(status.cage_faces)} faces</dd>
-        <dt>surface</dt>
-        <dd>{told(status.faces)} faces</dd>
-        <dt>triangles</dt>
-        <dd>{told(status.triangles)}</dd>
-      </dl>
-      {status.findings.length > 0 && <h2>Findings</h2>}
-      {status.findings.map((f) => (
-        <p className="fault" key={f.kind + f.step}>
-          ▲ {f.count} faces without area, since {f.step}
-        </p>
-      ))}
-    </section>
+    </>
   );
 }

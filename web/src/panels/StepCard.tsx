@@ -3,10 +3,11 @@ import { useState } from "react";
 
 import type { KindInfo, Parameter, Part, Step, StepStatus } from "../api/client";
 import { change } from "../state/editor";
-import { duplicateStep, moveStep, removeStep, setMark, setStep } from "../state/intents";
+import { duplicateStep, moveStep, removeStep, setMark, setStep, setStepNumber, type Intent } from "../state/intents";
 import { pickRule } from "../state/picks";
 import { accept } from "../state/session";
 import { editor, unitOf, useEditor } from "../state/store";
+import { findingText } from "./Findings";
 import { NumberField, shown } from "./NumberField";
 
 interface Props {
@@ -20,8 +21,6 @@ interface Props {
   readonly open: boolean;
   readonly below: boolean;
 }
-
-const FINDINGS: Record<string, string> = { zero_area_face: "faces without area" };
 
 function valueOf(step: Step, parameter: Parameter): unknown {
   const value = (step as unknown as Record<string, unknown>)[parameter.name];
@@ -92,7 +91,10 @@ export function StepCard(p: Props) {
           {(status?.missing ?? 0) > 0 && <p className="fault">▲ {status?.missing} of what was picked are no longer there</p>}
           {p.findings.map((f) => (
             <p className="fault" key={f.kind}>
-              ▲ leaves {f.count} {FINDINGS[f.kind] ?? f.kind}
+              ▲ leaves {findingText(f.kind, f.count)}; give it a depth or{" "}
+              <button type="button" className="link" onClick={() => act(`Remove ${title}`, removeStep(partId, id))}>
+                take it out
+              </button>
             </p>
           ))}
           {status?.notes.map((note) => <p className="muted" key={note}>{note}</p>)}
@@ -131,9 +133,9 @@ function ParameterRow({ part, step, parameter }: { readonly part: string; readon
   const unit = useEditor(unitOf);
   const id = step.id ?? "";
   const value = valueOf(step, parameter);
+  const put = (intent: Intent) => void accept().then(() => change(`Change ${parameter.title}`, intent, `${part}/${id}/${parameter.name}`));
   const set = (next: unknown) => {
-    if (JSON.stringify(next) === JSON.stringify(value)) return;
-    void accept().then(() => change(`Change ${parameter.title}`, setStep(part, id, { [parameter.name]: next }), `${part}/${id}/${parameter.name}`));
+    if (JSON.stringify(next) !== JSON.stringify(value)) put(setStep(part, id, { [parameter.name]: next }));
   };
   const suffix = parameter.quantity === "angle" ? "°" : parameter.quantity === "length" ? unit : "";
   const field = (v: number, commit: (n: number) => void, label: string, width: number) => (
@@ -169,7 +171,7 @@ function ParameterRow({ part, step, parameter }: { readonly part: string; readon
     const list = (Array.isArray(value) ? value : []).map(Number);
     control = (
       <span className="triple">
-        {list.map((v, i) => field(v, (n) => set(list.map((o, j) => (i === j ? n : o))), `${parameter.title} ${["x", "y", "z"][parameter.count === 2 && i === 1 ? 2 : i]}`, 66))}
+        {list.map((v, i) => field(v, (n) => n !== v && put(setStepNumber(part, id, parameter.name, i, n, list)), `${parameter.title} ${["x", "y", "z"][parameter.count === 2 && i === 1 ? 2 : i]}`, 66))}
       </span>
     );
   } else if (typeof value === "number") {

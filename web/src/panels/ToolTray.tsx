@@ -50,7 +50,8 @@ export function ToolTray() {
           {pickText(state)}
         </span>
         <span className="grow" />
-        {state.previewError !== null && <span className="warn" role="alert">▲ {state.previewError}</span>}
+        {state.previewError !== null && <span className="warn ellipsis" role="alert" title={state.previewError}>▲ {state.previewError}</span>}
+        {session !== null && <Accept session={session} />}
         <Button className={state.through ? "on" : ""} aria-pressed={state.through} onClick={() => editor.set({ through: !state.through })}>
           {state.through ? "Through" : "Seen only"}
         </Button>
@@ -77,7 +78,6 @@ export function ToolTray() {
                 Delete <kbd>Del</kbd>
               </Button>
             )}
-            {session !== null && <Accept session={session} />}
           </>
         )}
       </div>
@@ -151,7 +151,7 @@ function TransformFields({ session }: { readonly session: ToolSession }) {
           label={`${session.field} ${axis}`}
           unit={length ? unit : null}
           suffix={length ? unit : session.field === "rotate" ? "°" : "×"}
-          width={82}
+          width={76}
           value={now[i] as number}
           onTry={(v) => tryValues(put(i, v), true)}
           onCommit={(v) => {

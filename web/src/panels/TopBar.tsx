@@ -6,9 +6,10 @@ import { rename } from "../state/intents";
 import { useEditor } from "../state/store";
 import { applyTheme } from "../theme/theme";
 import { Icon } from "./Icon";
+import { counted } from "./NumberField";
 
 /** Build name, save state, undo and redo, triangles, export, help. */
-export function TopBar({ onHome, onHelp }: { readonly onHome: () => void; readonly onHelp: () => void }) {
+export function TopBar({ onHome, onFind, onHelp }: { readonly onHome: () => void; readonly onFind: () => void; readonly onHelp: () => void }) {
   const build = useEditor((s) => s.build);
   const findings = useEditor((s) => s.build?.parts.reduce((n, p) => n + p.findings.length, 0) ?? 0);
   const night = useEditor((s) => s.night);
@@ -46,9 +47,17 @@ export function TopBar({ onHome, onHelp }: { readonly onHome: () => void; readon
         <Button type="text" aria-label="Redo" disabled={build.redo === null} onClick={() => void undoOrRedo("redo")} icon={<Icon name="redo" />} />
       </Tooltip>
       <span className="grow" />
-      {findings > 0 && <span className="chip warn">▲ {findings === 1 ? "1 finding" : `${findings} findings`}</span>}
+      <button type="button" className="findbox" onClick={onFind}>
+        Find a tool or part <kbd>Ctrl K</kbd>
+      </button>
+      <span className="grow" />
+      {findings > 0 && (
+        <button type="button" className="chip warn" onClick={() => useEditor.setState({ station: "shape" })}>
+          ▲ {findings === 1 ? "1 finding" : `${findings} findings`}
+        </button>
+      )}
       <span className="triangles" data-testid="triangles">
-        {triangles.toLocaleString("en").replaceAll(",", " ")} triangles
+        {counted(triangles)} triangles
       </span>
       <Dropdown
         trigger={["click"]}

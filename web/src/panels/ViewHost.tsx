@@ -5,11 +5,12 @@ import { Vector3 } from "three";
 import type { View } from "../api/client";
 import { partOf, unitOf, useEditor, type ViewName } from "../state/store";
 import { look, onFrame } from "../tools/keys";
-import { registerView } from "../tools/valueField";
+import { focusView, registerView } from "../tools/valueField";
 import { Viewport } from "../viewport/Viewport";
 import { FLAT_VIEWS, VIEW_TITLES } from "../viewport/views";
 import { Icon } from "./Icon";
 import { NewPartForm } from "./NewPartForm";
+import { counted } from "./NumberField";
 
 declare global {
   interface Window {
@@ -54,6 +55,10 @@ export function ViewHost({ onPicture }: { readonly onPicture: (file: File, view:
     const file = e.dataTransfer.files[0];
     if (file) onPicture(file, view === "perspective" ? "front" : view);
   };
+  const lookFrom = (to: ViewName) => {
+    look(to);
+    focusView();
+  };
   const empty = build !== null && (build.document.parts?.length ?? 0) === 0;
   return (
     <div
@@ -69,9 +74,9 @@ export function ViewHost({ onPicture }: { readonly onPicture: (file: File, view:
       <canvas ref={canvas} aria-hidden />
       <canvas ref={overlay} tabIndex={0} aria-label={`${VIEW_TITLES[view]} view of the model`} data-testid="view" className="overlay" />
       <div className="viewbar">
-        <Segmented<ViewName> size="small" aria-label="View" value={view} onChange={look} options={(["perspective", ...FLAT_VIEWS] as ViewName[]).map((v) => ({ value: v, label: VIEW_TITLES[v] }))} />
+        <Segmented<ViewName> size="small" aria-label="View" value={view} onChange={lookFrom} options={(["perspective", ...FLAT_VIEWS] as ViewName[]).map((v) => ({ value: v, label: VIEW_TITLES[v] }))} />
         <Tooltip title="Show everything (A)">
-          <Button size="small" type="text" aria-label="Show everything" icon={<Icon name="frame" size={16} />} onClick={() => viewport.current?.frame()} />
+          <Button size="small" type="text" aria-label="Show everything" icon={<Icon name="frame" size={16} />} onClick={() => { viewport.current?.frame(); focusView(); }} />
         </Tooltip>
       </div>
       <TitleBlock />
@@ -89,7 +94,7 @@ export function ViewHost({ onPicture }: { readonly onPicture: (file: File, view:
 function TitleBlock() {
   const part = useEditor((s) => partOf(s, s.current));
   const unit = useEditor(unitOf);
-  const view = useEditor((s) => s.view);
+  const faces = useEditor((s) => s.build?.parts.find((p) => p.id === s.current)?.faces ?? 0);
   const triangles = useEditor((s) =>
     s.preview !== null && s.session?.part === s.current ? s.preview.triangles : (s.build?.parts.find((p) => p.id === s.current)?.triangles ?? 0),
   );
@@ -98,11 +103,11 @@ function TitleBlock() {
     <div className="titleblock">
       <div>
         <strong className="ellipsis">{part.name}</strong>
-        <span>{triangles.toLocaleString("en").replaceAll(",", " ")} triangles</span>
+        <span>{counted(triangles)} triangles</span>
       </div>
       <div>
         <strong>{unit}</strong>
-        <span>{view === "perspective" ? "3D, 50 mm" : VIEW_TITLES[view]}</span>
+        <span>{counted(faces)} faces</span>
       </div>
       <svg width="34" height="20" viewBox="0 0 34 20" fill="none" stroke="currentColor" aria-label="third-angle projection">
         <path d="M3 6l10-3v14L3 14z" />

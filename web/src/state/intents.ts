@@ -60,6 +60,34 @@ export function setStep(part: string, id: string, values: Record<string, unknown
   };
 }
 
+/** A patch that sets one number of a list, which may so far stand at its defaults. */
+function setItem(held: unknown, path: string, index: number, value: number, defaults: readonly number[]): Operation {
+  return Array.isArray(held)
+    ? { op: "replace", path: `${path}/${index}`, value }
+    : { op: "add", path, value: defaults.map((d, i) => (i === index ? value : d)) };
+}
+
+/** One number of several, so that two edited one after the other never overwrite each other. */
+export function setStepNumber(part: string, id: string, name: string, index: number, value: number, defaults: readonly number[]): Intent {
+  return (document) => {
+    const found = stepAt(document, part, id);
+    if (found === null) return null;
+    return [setItem((found.step as unknown as Record<string, unknown>)[name], `${found.path}/${name}`, index, value, defaults)];
+  };
+}
+
+export function placePart(id: string, key: "translate" | "rotate" | "scale", index: number, value: number): Intent {
+  return (document) => {
+    const found = partAt(document, id);
+    if (found === null) return null;
+    const defaults = key === "scale" ? [1, 1, 1] : [0, 0, 0];
+    if (!found.part.placement) {
+      return [{ op: "add", path: `${found.path}/placement`, value: { [key]: defaults.map((d, i) => (i === index ? value : d)) } }];
+    }
+    return [setItem(found.part.placement[key], `${found.path}/placement/${key}`, index, value, defaults)];
+  };
+}
+
 export function removeStep(part: string, id: string): Intent {
   return (document) => {
     const found = stepAt(document, part, id);
@@ -142,6 +170,14 @@ export function setBoard(id: string, values: Partial<Board>): Intent {
   return (document) => {
     const path = boardAt(document, id);
     return path === null ? null : Object.entries(values).map(([key, value]) => ({ op: "add", path: `${path}/${key}`, value }));
+  };
+}
+
+export function moveBoard(id: string, index: 0 | 1, value: number): Intent {
+  return (document) => {
+    const path = boardAt(document, id);
+    const at = document.boards?.find((b) => b.id === id)?.at;
+    return path === null ? null : [setItem(at, `${path}/at`, index, value, [0, 0])];
   };
 }
 

@@ -1,4 +1,4 @@
-import { change, previewer } from "./editor";
+import { change, previewer, tell } from "./editor";
 import { addStep, freeName, setStep } from "./intents";
 import { pickRule } from "./picks";
 import { editor, partOf, type ToolName, type ToolSession, type TransformField, type Triple } from "./store";
@@ -30,7 +30,11 @@ export async function arm(tool: ToolName, field: TransformField = "translate"): 
   await accept();
   const { pick, build } = editor.get();
   const part = partOf(editor.get(), pick?.part ?? null);
-  if (pick === null || part === null || build === null || (tool === "extrude" && pick.kind !== "faces")) return;
+  if (build === null || build.parts.length === 0) return;
+  if (pick === null || part === null || (tool === "extrude" && pick.kind !== "faces")) {
+    tell(tool === "extrude" ? "Extrude works on faces; pick some first (F, then click)" : `${TITLES[tool]} works on what is picked; pick something first`);
+    return;
+  }
   const stepId = freeName(tool, (part.steps ?? []).map((s) => s.id));
   editor.set({
     session: {

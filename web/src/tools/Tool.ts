@@ -1,6 +1,7 @@
 import type { Vector3 } from "three";
 
-import type { ToolSession } from "../state/store";
+import { editor, type ToolSession } from "../state/store";
+import { token } from "../theme/theme";
 import type { Camera } from "../viewport/Camera";
 import type { Overlay } from "../viewport/overlay";
 import type { PartView } from "../viewport/PartView";
@@ -49,6 +50,12 @@ export function alongLine(point: Vector3, direction: Vector3, origin: Vector3, r
   const denominator = a * c - b * b;
   if (denominator < 1e-9 * a * c) return 0;
   return (b * ray.dot(w) - c * direction.dot(w)) / denominator;
+}
+
+/** What keeps the trial from being, said where the hand is; the tray says it whole. */
+export function fault(overlay: Overlay, at: Vector3): void {
+  const told = editor.get().previewError;
+  if (told !== null) overlay.label(at, `▲ ${told.length > 64 ? `${told.slice(0, 63)}…` : told}`, token("warn"), 1);
 }
 
 export function format(value: number): string {

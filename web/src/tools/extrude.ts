@@ -4,7 +4,7 @@ import type { MeshData } from "../api/packets";
 import { editor, METRES, unitOf, type ToolSession } from "../state/store";
 import { token } from "../theme/theme";
 import type { Overlay } from "../viewport/overlay";
-import { alongLine, format, rounded, type Pointer, type Tool, type ToolPlace } from "./Tool";
+import { alongLine, fault, format, rounded, type Pointer, type Tool, type ToolPlace } from "./Tool";
 
 /** The stalk: stands on the picked faces; dragging its collar sets the depth. */
 export class ExtrudeTool implements Tool {
@@ -65,6 +65,7 @@ export class ExtrudeTool implements Tool {
     overlay.polyline([stalk.foot, stalk.handle], token("ink"), 2);
     overlay.dot(stalk.handle, hot === "depth" ? 8 : 6.5, token("panel"), token("pick"));
     overlay.label(stalk.handle, `${format(place.session.values["depth"] as number)} ${unit}`, token("pick"));
+    fault(overlay, stalk.handle);
   }
 }
 

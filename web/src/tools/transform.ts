@@ -5,7 +5,7 @@ import { triple } from "../state/session";
 import { editor, METRES, unitOf, type ToolSession, type Triple } from "../state/store";
 import { token } from "../theme/theme";
 import type { Overlay } from "../viewport/overlay";
-import { alongLine, format, rounded, type Pointer, type Tool, type ToolPlace } from "./Tool";
+import { alongLine, fault, format, rounded, type Pointer, type Tool, type ToolPlace } from "./Tool";
 
 const AXES = ["x", "y", "z"] as const;
 /** Axes are told by letter and line type. */
@@ -104,6 +104,7 @@ export class TransformTool implements Tool {
     }
     overlay.dot(origin, hot === "free" ? 7 : 5.5, token("panel"), token("pick"));
     const moved = triple(place.session.values, "translate");
+    fault(overlay, origin);
     if (moved.some((v) => v !== 0)) overlay.label(origin, `${moved.map(format).join("  ")} ${unit}`, token("pick"));
   }
 }

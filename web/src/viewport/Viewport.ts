@@ -13,7 +13,7 @@ import { SIZE } from "./materials";
 import { Overlay } from "./overlay";
 import { PartView } from "./PartView";
 import { Pointing } from "./Pointing";
-import { BASES } from "./views";
+import { BASES, VIEW_TITLES } from "./views";
 
 /** The view: draws on demand what the store says, and turns pointer and keys into what the store is told. */
 export class Viewport {
@@ -197,6 +197,7 @@ export class Viewport {
     o.clear(this.ratio);
     this.drawFloor();
     this.drawAxes();
+    this.drawTitle();
     const dragging = state.session?.dragging ?? false;
     if (this.hover !== null && !dragging && this.hotHandle === null) {
       const view = this.parts.get(this.hover.part);
@@ -230,6 +231,14 @@ export class Viewport {
     c.lineTo(this.camera.width, Math.round(y) + 0.5);
     c.stroke();
     c.globalAlpha = 1;
+  }
+
+  /** The view's title under the drawing, with its scale. */
+  private drawTitle(): void {
+    const { view, width, height } = this.camera;
+    const scale = this.camera.scaleText();
+    const title = scale === null ? "3D, 50 mm" : `${VIEW_TITLES[view]} ${scale}`;
+    this.overlay.text(width / 2 - 60, height - 16, title, token("muted"), "center", 600);
   }
 
   /** Axis letters in the lower left corner. */

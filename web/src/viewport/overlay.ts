@@ -64,14 +64,14 @@ export class Overlay {
     c.fillText(text, x, y);
   }
 
-  /** A boxed value beside a point, kept inside the view. */
-  label(at: Vector3, text: string, colour: string): void {
+  /** A boxed value beside a point, kept inside the view; `line` puts further ones below. */
+  label(at: Vector3, text: string, colour: string, line = 0): void {
     const c = this.context;
     c.font = '600 12px "Archivo Variable", sans-serif';
     const p = this.camera.project(at);
     const width = c.measureText(text).width + 18;
     const x = Math.min(Math.max(p.x - width - 14, 4), this.camera.width - width - 4);
-    const y = Math.min(Math.max(p.y - 11, 4), this.camera.height - 26);
+    const y = Math.min(Math.max(p.y - 11 + 26 * line, 4), this.camera.height - 26);
     c.fillStyle = token("panel");
     c.strokeStyle = colour;
     c.lineWidth = 1.2;

@@ -1,0 +1,96 @@
+import { Input, Modal, type InputRef } from "antd";
+import { useEffect, useMemo, useRef, useState } from "react";
+
+import { accept } from "../state/session";
+import { editor, kindOf, partOf } from "../state/store";
+import { COMMANDS, look } from "../tools/keys";
+import { focusView } from "../tools/valueField";
+import { FLAT_VIEWS, VIEW_TITLES } from "../viewport/views";
+
+interface Found {
+  readonly key: string;
+  readonly title: string;
+  readonly hint: string;
+  readonly run: () => void;
+}
+
+/** Everything that can be found: tools, views, parts, steps of the current part. */
+function everything(): Found[] {
+  const state = editor.get();
+  const part = partOf(state, state.current);
+  const reached = new Set(COMMANDS.map((c) => c.id));
+  return [
+    ...COMMANDS.map((c) => ({ key: `tool/${c.id}`, title: c.title, hint: c.keys[0]?.replaceAll("+", " ") ?? "", run: () => void c.run() })),
+    ...FLAT_VIEWS.filter((v) => !reached.has(v)).map((v) => ({ key: `view/${v}`, title: `${VIEW_TITLES[v]} view`, hint: "", run: () => look(v) })),
+    ...(state.build?.document.parts ?? []).map((p) => ({
+      key: `part/${p.id}`,
+      title: p.name,
+      hint: "part",
+      run: () => void accept().then(() => editor.set({ current: p.id ?? null, pick: null })),
+    })),
+    ...(part?.steps ?? []).map((s) => ({
+      key: `step/${s.id}`,
+      title: s.label ?? kindOf(state, s.kind)?.title ?? s.kind,
+      hint: `step of ${part?.name ?? ""}`,
+      run: () => void accept().then(() => editor.set({ openStep: s.id ?? null })),
+    })),
+  ];
+}
+
+/** Find a tool, a part or a step by a few letters. */
+export function FindDialog({ open, onClose }: { readonly open: boolean; readonly onClose: () => void }) {
+  const [text, setText] = useState("");
+  const [at, setAt] = useState(0);
+  const input = useRef<InputRef>(null);
+  const all = useMemo(() => (open ? everything() : []), [open]);
+  const words = text.toLowerCase().split(/\s+/).filter(Boolean);
+  const found = all.filter((f) => words.every((w) => `${f.title} ${f.hint}`.toLowerCase().includes(w))).slice(0, 12);
+
+  useEffect(() => {
+    if (!open) return;
+    setText("");
+    setAt(0);
+    setTimeout(() => input.current?.focus(), 0);
+  }, [open]);
+
+  const run = (item: Found | undefined) => {
+    if (item === undefined) return;
+    onClose();
+    item.run();
+    setTimeout(focusView, 0);
+  };
+
+  return (
+    <Modal open={open} onCancel={onClose} footer={null} closable={false} title={null} width={420} style={{ top: 60 }} destroyOnHidden>
+      <Input
+        ref={input}
+        aria-label="Find a tool, part or step"
+        placeholder="Find a tool, part or step"
+        value={text}
+        onChange={(e) => {
+          setText(e.target.value);
+          setAt(0);
+        }}
+        onKeyDown={(e) => {
+          e.stopPropagation();
+          if (e.key === "Escape") onClose();
+          else if (e.key === "Enter") run(found[at]);
+          else if (e.key === "ArrowDown") setAt(Math.min(at + 1, found.length - 1));
+          else if (e.key === "ArrowUp") setAt(Math.max(at - 1, 0));
+          else return;
+          e.preventDefault();
+        }}
+      />
+      <ul className="found" role="listbox" aria-label="Found">
+        {found.map((f, i) => (
+          <li key={f.key} role="option" aria-selected={i === at}>
+            <button type="button" tabIndex={-1} className={i === at ? "here" : ""} onMouseEnter={() => setAt(i)} onClick={() => run(f)}>
+              {f.title} <span>{f.hint}</span>
+            </button>
+          </li>
+        ))}
+      </ul>
+      {found.length === 0 && <p className="muted">Nothing is called that. Try a tool such as extrude, or a part's name.</p>}
+    </Modal>
+  );
+}
