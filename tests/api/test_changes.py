@@ -128,3 +128,48 @@ def test_many_at_once_lose_nothing(api, build, app):
     parts = api.get(f"/api/builds/{build['id']}")["document"]["parts"]
     assert {p["name"] for p in parts} == {"Bollard", *(f"Post {i}" for i in range(8))}
     assert len({p["id"] for p in parts}) == 9
+
+
+def test_answers_speak_of_their_own_revision_while_others_ask(api, build, app):
+    """Previews against the old revision, in the middle of a change, must not show through in its answer."""
+    stop = threading.Event()
+
+    def ask():
+        mine = Api(app)
+        revision = build["revision"]
+        while not stop.is_set():
+            answer = mine.http.get(f"/api/builds/{build['id']}/picked?part=part1&step=body&revision={revision}")
+            if answer.status_code == 409:
+                revision = answer.get_json()["revision"]
+    threads = [threading.Thread(target=ask) for _ in range(3)]
+    for t in threads:
+        t.start()
+    try:
+        now = build
+        for number in range(12):
+            now = api.change(now, {"op": "add", "path": "/parts/0/steps/-", "value":
+                                   {"id": f"up{number}", "kind": "extrude", "depth": 1, "pick": TOP}})
+            assert [s["id"] for s in now["parts"][0]["steps"]] == [s["id"] for s in now["document"]["parts"][0]["steps"]]
+            assert now["parts"][0]["faces"] == 10 + 4 * number
+    finally:
+        stop.set()
+        for t in threads:
+            t.join()
+
+
+def test_a_commit_that_fails_leaves_nothing_behind(api, build, app, monkeypatch):
+    room = app.extensions["workroom"]
+    kept = []
+    monkeypatch.setattr(room, "keep", lambda standing, revision: kept.append(revision))
+    from rhytonic.store import builds as store
+    real = store.undoable
+
+    def broken(session, build_id):
+        session.connection().exec_driver_sql("select 1 / 0")
+        return real(session, build_id)
+    monkeypatch.setattr(store, "undoable", broken)
+    told = api.change(build, EXTRUDE, status=500)
+    assert told["code"] == "fault" and kept == []
+    monkeypatch.undo()
+    other = api.change(build, {"op": "replace", "path": "/parts/0/name", "value": "Post"})
+    assert other["revision"] == build["revision"] + 1 and len(other["parts"][0]["steps"]) == 1

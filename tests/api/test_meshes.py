@@ -82,3 +82,14 @@ def test_a_body_that_is_no_trial(api, build):
 def test_the_face_count_is_told_before_it_is_made(api, build):
     body = {"revision": build["revision"], "part": "part1", "step": {"kind": "subdivision", "levels": 6}}
     assert api.post(f"/api/builds/{build['id']}/estimate", body) == {"faces": 24 * 4**5, "triangles": 2 * 24 * 4**5}
+
+
+def test_what_a_step_picked_is_followed_to_the_cage(api):
+    build = api.new(part(BOX, {"id": "up", "kind": "extrude", "depth": 2, "pick": TOP},
+                         {"id": "rim", "kind": "transform", "translate": [0, 1, 0], "pick": {"edges": {"of_faces": {"made_by": "up", "role": "cap"}}}},
+                         {"id": "more", "kind": "extrude", "depth": 1, "pick": {"faces": {"made_by": "up", "role": "cap"}}}))
+    path = f"/api/builds/{build['id']}/picked?part=part1&revision={build['revision']}&step="
+    for step, kind, count in (("body", None, 0), ("up", "faces", 1), ("rim", "edges", 4), ("more", "faces", 1)):
+        told = api.get(path + step)
+        assert (told["kind"], len(told["elements"])) == (kind, count)
+    assert api.get(path + "nowhere", 404)["code"] == "unknown_name"

@@ -187,3 +187,48 @@ def test_steps_are_switched_off_moved_duplicated_and_removed(editor):
     editor.step("up").get_by_label("More for Extrude").click()
     page.get_by_role("menuitem", name="Remove").click()
     editor.wait_steps(lambda s: [x["id"] for x in s] == ["body", "extrude1"])
+
+
+def test_pointing_at_a_step_lights_up_what_it_picked(editor):
+    editor.make(BOX, {"id": "up", "kind": "extrude", "depth": 2, "pick": TOP})
+    editor.step("up").hover()
+    editor.page.wait_for_timeout(600)
+    berry = """() => { const c = document.querySelector('canvas.overlay'), d = c.getContext('2d').getImageData(0, 0, c.width, c.height).data;
+        let n = 0; for (let i = 0; i < d.length; i += 4) if (d[i + 3] > 60 && d[i] > 140 && d[i + 1] < 60) n++; return n; }"""
+    assert editor.page.evaluate(berry) > 50
+    editor.page.mouse.move(640, 790)
+    editor.page.wait_for_timeout(300)
+    assert editor.page.evaluate(berry) == 0
+
+
+def test_find_runs_what_is_named(editor):
+    editor.make(BOX)
+    editor.click(0, 0.2, 0)
+    editor.picked("1 face")
+    editor.page.keyboard.press("Control+k")
+    editor.page.get_by_label("Find a tool, part or step").fill("extr")
+    editor.page.keyboard.press("Enter")
+    expect(editor.tray.get_by_label("Depth")).to_be_visible()
+    editor.page.keyboard.type("2")
+    editor.page.keyboard.press("Enter")
+    editor.wait_steps(lambda s: len(s) == 2)
+
+
+def test_an_extrude_at_nought_is_flagged_and_taken_out_at_a_press(editor):
+    editor.make(BOX, {"id": "up", "kind": "extrude", "depth": 0, "pick": TOP})
+    editor.page.get_by_role("button", name="1 finding").click()
+    expect(editor.page.get_by_label("Shape")).to_contain_text("4 faces without area in Bollard")
+    editor.page.get_by_label("Shape").get_by_role("button", name="Show").click()
+    editor.picked("4 faces · 0 cm²")
+    editor.page.get_by_label("Shape").get_by_role("button", name="Take it out").click()
+    editor.wait_steps(lambda s: len(s) == 1)
+
+
+def test_levels_past_three_ask(editor):
+    editor.make(BOX)
+    editor.page.get_by_role("button", name="Shape", exact=True).click()
+    editor.page.get_by_role("radio", name="level 4").click()
+    assert len(editor.steps()) == 1
+    expect(editor.page.get_by_text("Level 4 draws 1 536 faces.")).to_be_visible()
+    editor.page.get_by_role("button", name="Draw level 4").click()
+    editor.wait_steps(lambda s: len(s) == 2 and s[1]["levels"] == 4)

@@ -25,13 +25,11 @@ def test_prism_by_hand(a, b, c):
     assert told.area == pytest.approx(2 * (a * b + b * c + c * a), rel=1e-12)
 
 
-@pytest.mark.parametrize("n", [3, 4, 5, 16, 257])
-@pytest.mark.parametrize("cap", ["ngon", "fan", "quads"])
+@pytest.mark.parametrize("n, cap", [(n, cap) for n in (3, 4, 5, 16, 257) for cap in ("ngon", "fan", "quads")
+                                    if cap != "quads" or n % 2 == 0])
 def test_n_sided_cylinder(n, cap):
     """V = n/2 · r² · sin(2π/n) · h exactly: n triangles of two radii (Archimedes' polygons; I. Bronshtein, K. Semendyayev,
     Handbook of Mathematics, 'regular polygons')."""
-    if cap == "quads" and n % 2:
-        pytest.skip("a cap of quads needs an even number of sides, as the contract says")
     r, h = 0.35, 1.0
     told = measure(mesh_of({"id": "c", "kind": "cylinder", "radius": r, "height": h, "sides": n, "cap": cap}))
     assert told.volume == pytest.approx(n / 2 * r * r * math.sin(2 * math.pi / n) * h, rel=1e-12)

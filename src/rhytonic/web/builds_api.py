@@ -2,16 +2,18 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Any
 
 from flask import Response, current_app, jsonify
 from flask_openapi3 import APIBlueprint, Tag
+from sqlalchemy.orm import Session
 
 from ..core.files.write import model_bytes
 from ..core.recipe.document import Document
 from ..core.recipe.report import build as build_parts
 from ..store import builds
-from ..store.models import BuildRow
+from ..store.models import BuildRow, ChangeRow
 from .schemas import (
     AtRevision,
     Build,
@@ -24,7 +26,7 @@ from .schemas import (
     NewBuild,
     PickMemo,
 )
-from .workroom import Workroom, refuse_broken, status
+from .workroom import Standing, Workroom, refuse_broken, status
 
 api = APIBlueprint("builds", __name__, url_prefix="/api/builds", abp_tags=[Tag(name="builds")],
                    abp_responses={404: Fault, 409: Fault, 422: Fault, 503: Fault})
@@ -39,21 +41,28 @@ def _summary(row: BuildRow) -> BuildSummary:
     document = row.document
     picture = next((b["picture"] for b in document.get("boards", [])), None)
     return BuildSummary(id=row.id, name=row.name, unit=document.get("unit", "cm"), parts=len(document.get("parts", [])),
-                        boards=len(document.get("boards", [])), revision=row.revision, saved_at=row.saved_at, picture=picture)
+                        boards=len(document.get("boards", [])), revision=row.revision, saved_at=row.saved_at,
+                        picture=picture)
 
 
-def _whole(session: Any, row: BuildRow, pick: dict[str, Any] | None = None) -> Response:
-    bench = room().put(row.id, row.revision, row.document)
-    undoable = builds.undoable(session, row.id)
-    with bench.evaluator.lock:
-        document = bench.document
-        assert document is not None
-        told = Build.model_construct(id=row.id, name=row.name, revision=row.revision, saved_at=row.saved_at,
-                                     undo=undoable.undo, redo=undoable.redo,
-                                     pick=PickMemo.model_validate(pick) if pick is not None else None,
-                                     parts=[status(bench, document, part) for part in document.parts])
+#: what an endpoint does within its transaction: the build to answer with, and what undo or redo hands back
+Work = Callable[[Session], tuple[BuildRow, dict[str, Any] | None]]
+
+
+def _answer(work: Work, status_code: int = 200) -> Any:
+    """Do the work, and answer with the build as it then stands."""
+    with room().database.session() as session:
+        row, pick = work(session)
+        standing = room().read(row.id, row.document)
+        undoable = builds.undoable(session, row.id)
+        with standing.evaluator.lock:
+            told = Build.model_construct(id=row.id, name=row.name, revision=row.revision, saved_at=row.saved_at,
+                                         undo=undoable.undo, redo=undoable.redo,
+                                         pick=PickMemo.model_validate(pick) if pick is not None else None,
+                                         parts=[status(standing, part) for part in standing.document.parts])
+    room().keep(standing, row.revision)
     # the document goes out as it is stored, so that patches written against it fit
-    return jsonify(told.model_dump(mode="json") | {"document": row.document})
+    return jsonify(told.model_dump(mode="json") | {"document": row.document}), status_code
 
 
 @api.get("", responses={200: BuildList})
@@ -67,16 +76,13 @@ def list_builds() -> Any:
 def new_build(body: NewBuild) -> Any:
     """A new build, empty or from a recipe file."""
     document = body.document or {"format": "rhytonic", "version": 1, "unit": body.unit}
-    with room().database.session() as session:
-        row = builds.create(session, body.name, document)
-        return _whole(session, row), 201
+    return _answer(lambda session: (builds.create(session, body.name, document), None), 201)
 
 
 @api.get("/<build_id>", responses={200: Build})
 def get_build(path: BuildPath) -> Any:
     """A build as it stands."""
-    with room().database.session() as session:
-        return _whole(session, builds.get(session, path.build_id))
+    return _answer(lambda session: (builds.get(session, path.build_id), None))
 
 
 @api.delete("/<build_id>", responses={204: None})
@@ -90,15 +96,13 @@ def delete_build(path: BuildPath) -> Any:
 @api.post("/<build_id>/restore", responses={200: Build})
 def restore_build(path: BuildPath) -> Any:
     """Bring a deleted build back."""
-    with room().database.session() as session:
-        return _whole(session, builds.restore(session, path.build_id))
+    return _answer(lambda session: (builds.restore(session, path.build_id), None))
 
 
 @api.post("/<build_id>/duplicate", responses={201: Build})
 def duplicate_build(path: BuildPath) -> Any:
     """A copy under a free name."""
-    with room().database.session() as session:
-        return _whole(session, builds.duplicate(session, path.build_id)), 201
+    return _answer(lambda session: (builds.duplicate(session, path.build_id), None), 201)
 
 
 @api.post("/<build_id>/changes", responses={200: Build})
@@ -108,40 +112,38 @@ def change_build(path: BuildPath, body: Change) -> Any:
 
     def check(before: Document, after: Document) -> None:
         with bench.evaluator.lock:
-            refuse_broken(bench, before, after)
+            refuse_broken(Standing(bench, after), before)
 
     patch = [op.model_dump(by_alias=True, exclude_unset=True) for op in body.patch]
-    with room().database.session() as session:
-        row = builds.change(session, path.build_id, body.revision, patch, body.label, body.key, body.group,
-                            body.pick.model_dump() if body.pick is not None else None, check)
-        return _whole(session, row)
+    pick = body.pick.model_dump() if body.pick is not None else None
+    return _answer(lambda session: (builds.change(session, path.build_id, body.revision, patch, body.label, body.key,
+                                                  body.group, pick, check), None))
 
 
 @api.post("/<build_id>/undo", responses={200: Build})
 def undo(path: BuildPath, body: AtRevision) -> Any:
     """Take the last change back."""
-    with room().database.session() as session:
-        row, entry = builds.undo(session, path.build_id, body.revision)
-        return _whole(session, row, entry.pick)
+    return _answer(lambda session: _with_pick(builds.undo(session, path.build_id, body.revision)))
 
 
 @api.post("/<build_id>/redo", responses={200: Build})
 def redo(path: BuildPath, body: AtRevision) -> Any:
     """Do the last undone change again."""
-    with room().database.session() as session:
-        row, entry = builds.redo(session, path.build_id, body.revision)
-        return _whole(session, row, entry.pick)
+    return _answer(lambda session: _with_pick(builds.redo(session, path.build_id, body.revision)))
+
+
+def _with_pick(done: tuple[BuildRow, ChangeRow]) -> tuple[BuildRow, dict[str, Any] | None]:
+    return done[0], done[1].pick
 
 
 @api.get("/<build_id>/export", responses={200: {"content": {"application/octet-stream": {
     "schema": {"type": "string", "format": "binary"}}}}})
 def export(path: BuildPath, query: ExportQuery) -> Any:
     """The model as a file, at hand-over smoothness and true scale. Hidden parts stay home."""
-    bench = room().at(path.build_id)
-    with bench.evaluator.lock:
-        document = bench.document
-        assert document is not None
-        parts = build_parts(document, query.stage, evaluator=bench.evaluator)
+    standing = room().at(path.build_id)
+    document = standing.document
+    with standing.evaluator.lock:
+        parts = build_parts(document, query.stage, evaluator=standing.evaluator)
         data = model_bytes([(p.name, p.mesh) for p in parts if not p.part.hidden], "." + query.format)
     name = "".join(c if c.isascii() and (c.isalnum() or c in "-_") else "-" for c in (document.name or "build"))
     kind = {"obj": "model/obj", "glb": "model/gltf-binary"}[query.format]

@@ -16,7 +16,7 @@ from ..core.recipe.registry import KINDS, kind_of
 from . import packets
 from .builds_api import room
 from .faults import refused_body
-from .schemas import BuildPath, Estimate, Fault, MeshQuery, PartMesh, PartPath, Trial
+from .schemas import BuildPath, Estimate, Fault, MeshQuery, PartMesh, PartPath, PickedElements, PickedQuery, Trial
 from .workroom import part_of
 
 api = APIBlueprint("meshes", __name__, url_prefix="/api/builds", abp_tags=[Tag(name="meshes")],
@@ -29,10 +29,9 @@ _MESH = {200: {"description": "MessagePack of a PartMesh", "content": {
 @api.get("/<build_id>/parts/<path:part_id>/mesh", responses=_MESH)
 def part_mesh(path: PartPath, query: MeshQuery) -> Any:
     """Cage and surface of a part as it stands."""
-    bench = room().at(path.build_id)
-    with bench.evaluator.lock:
-        assert bench.document is not None
-        evaluation = bench.evaluator.run(part_of(bench.document, path.part_id), bench.document.unit, "view", tolerant=True)
+    standing = room().at(path.build_id)
+    with standing.evaluator.lock:
+        evaluation = standing.run(part_of(standing.document, path.part_id))
         data = packets.part_packet(evaluation, ())
     return Response(data, mimetype=packets.MEDIA_TYPE)
 
@@ -82,12 +81,11 @@ def preview(path: BuildPath) -> Any:
         body = Trial.model_validate_json(request.get_data())
     except ValidationError as error:
         return refused_body(error)
-    bench = room().at(path.build_id, body.revision)
-    with bench.evaluator.lock:
-        assert bench.document is not None
-        part, at = trial_part(part_of(bench.document, body.part), body)
+    standing = room().at(path.build_id, body.revision)
+    with standing.evaluator.lock:
+        part, at = trial_part(part_of(standing.document, body.part), body)
         upto = None if body.surface else max(part.cage_end(), at + 1)
-        evaluation = bench.evaluator.run(part, bench.document.unit, "view", tolerant=True, upto=upto)
+        evaluation = standing.run(part, upto)
         result = evaluation.results[at]
         if result.error is not None:
             raise result.error
@@ -95,14 +93,23 @@ def preview(path: BuildPath) -> Any:
     return Response(data, mimetype=packets.MEDIA_TYPE)
 
 
+@api.get("/<build_id>/picked", responses={200: PickedElements})
+def picked(path: BuildPath, query: PickedQuery) -> Any:
+    """What a step picked, followed to where it is in the cage now."""
+    standing = room().at(path.build_id, query.revision)
+    with standing.evaluator.lock:
+        evaluation = standing.run(part_of(standing.document, query.part))
+        kind, elements = evaluation.picked_in_cage(query.step)
+    return PickedElements(kind=kind, elements=elements.tolist()).model_dump()
+
+
 @api.post("/<build_id>/estimate", responses={200: Estimate})
 def estimate(path: BuildPath, body: Trial) -> Any:
     """How many faces a step would leave, without running it."""
-    bench = room().at(path.build_id, body.revision)
-    with bench.evaluator.lock:
-        assert bench.document is not None
-        part, at = trial_part(part_of(bench.document, body.part), body)
-        above = bench.evaluator.run(part, bench.document.unit, "view", tolerant=True, upto=at)
+    standing = room().at(path.build_id, body.revision)
+    with standing.evaluator.lock:
+        part, at = trial_part(part_of(standing.document, body.part), body)
+        above = standing.run(part, at)
         step = part.steps[at]
         if hasattr(step, "pick"):
             raise StepError("only forms and whole-part steps can be estimated").at(part.name, step.id or "")

@@ -150,6 +150,19 @@ class Trial(Taken):
     have: list[str] = Field(default=[], max_length=64, description="digests of connectivities the caller holds")
 
 
+class PickedQuery(BaseModel):
+    part: Annotated[str, Field(max_length=200)]
+    step: Annotated[str, Field(max_length=200)]
+    revision: int
+
+
+class PickedElements(BaseModel):
+    """What a step picked, as elements of the cage as it stands."""
+
+    kind: Literal["faces", "edges", "vertices"] | None = Field(description="null for steps that pick nothing")
+    elements: list[int]
+
+
 class Estimate(BaseModel):
     faces: int
     triangles: int

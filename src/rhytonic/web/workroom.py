@@ -11,6 +11,8 @@ from ..core.errors import StepError, UnknownName
 from ..core.inspect.findings import inspect
 from ..core.recipe.document import Document, Part, read_document
 from ..core.recipe.evaluate import Evaluation, Evaluator
+from ..core.recipe.kind import Context
+from ..core.recipe.registry import kind_of
 from ..store import builds
 from ..store.database import Database
 from ..store.errors import Stale
@@ -29,6 +31,22 @@ class Bench:
     findings: dict[bytes, list[FindingInfo]] = field(default_factory=dict)
 
 
+@dataclass(frozen=True)
+class Standing:
+    """A build at one revision, whatever the bench goes on to: answers speak of this document and no other."""
+
+    bench: Bench
+    document: Document
+
+    @property
+    def evaluator(self) -> Evaluator:
+        return self.bench.evaluator
+
+    def run(self, part: Part, upto: int | None = None) -> Evaluation:
+        """A part for the views, past steps that cannot run. Hold the evaluator's lock."""
+        return self.evaluator.run(part, self.document.unit, "view", tolerant=True, upto=upto)
+
+
 class Workroom:
     """The benches of one worker."""
 
@@ -45,29 +63,34 @@ class Workroom:
                 self._benches.popitem(last=False)
             return bench
 
-    def put(self, build_id: str, revision: int, raw: dict[str, Any]) -> Bench:
-        """Tell the worker what a build now is; parts that did not change keep their objects and so their caches."""
-        bench = self.bench(build_id)
-        with bench.evaluator.lock:
-            if bench.revision != revision or bench.document is None:
-                bench.document, bench.revision = read_document(raw), revision
-        return bench
+    def read(self, build_id: str, raw: dict[str, Any]) -> Standing:
+        """A build as a document says; not kept, since the transaction it comes from may yet fail."""
+        return Standing(self.bench(build_id), read_document(raw))
 
-    def at(self, build_id: str, revision: int | None = None) -> Bench:
-        """The bench of a build, loaded if it is not the revision asked for.
+    def keep(self, standing: Standing, revision: int) -> None:
+        """Remember what is committed as a revision, for the previews that will ask for it."""
+        with standing.evaluator.lock:
+            if revision > standing.bench.revision:
+                standing.bench.document, standing.bench.revision = standing.document, revision
+
+    def at(self, build_id: str, revision: int | None = None) -> Standing:
+        """A build as it stands, loaded if it is not the revision asked for.
 
         Raises:
             Stale: the build has another revision by now. NotThere: there is no such build.
         """
         bench = self.bench(build_id)
-        if bench.document is None or revision is None or bench.revision != revision:
-            with self.database.session() as session:
-                row = builds.get(session, build_id)
-                raw, now = row.document, row.revision
-            bench = self.put(build_id, now, raw)
-            if revision is not None and now != revision:
-                raise Stale(now)
-        return bench
+        with bench.evaluator.lock:
+            if bench.document is not None and revision is not None and bench.revision == revision:
+                return Standing(bench, bench.document)
+        with self.database.session() as session:
+            row = builds.get(session, build_id)
+            raw, now = row.document, row.revision
+        if revision is not None and now != revision:
+            raise Stale(now)
+        standing = self.read(build_id, raw)
+        self.keep(standing, now)
+        return standing
 
 
 def part_of(document: Document, part_id: str) -> Part:
@@ -78,9 +101,10 @@ def part_of(document: Document, part_id: str) -> Part:
     return found
 
 
-def status(bench: Bench, document: Document, part: Part) -> PartStatus:
+def status(standing: Standing, part: Part) -> PartStatus:
     """What evaluating a part told, for its recipe and the counts."""
-    evaluation = bench.evaluator.run(part, document.unit, "view", tolerant=True)
+    bench = standing.bench
+    evaluation = standing.run(part)
     surface, cage = evaluation.surface, evaluation.cage
     t, c = surface.mesh.topology, cage.mesh.topology
     found = bench.findings.get(cage.key)
@@ -103,31 +127,28 @@ def _step_status(evaluation: Evaluation, number: int) -> StepStatus:
                       missing=r.missing, error=r.error.message if r.error else None, notes=list(r.notes))
 
 
-def refuse_broken(bench: Bench, before: Document, after: Document) -> None:
+def refuse_broken(standing: Standing, before: Document) -> None:
     """Refuse a change whose own steps cannot run. Steps below that it breaks are stored and flagged instead.
 
     Raises:
         StepError: of the first changed step that fails.
     """
     old_parts = {p.id: p for p in before.parts}
-    for part in after.parts:
+    for part in standing.document.parts:
         old = old_parts.get(part.id)
         old_steps = {s.id: s for s in old.steps} if old is not None else {}
         touched = {s.id for s in part.steps if s.enabled and _differs(s, old_steps.get(s.id))}
         if not touched:
             continue
-        evaluation = bench.evaluator.run(part, after.unit, "view", tolerant=True)
+        evaluation = standing.run(part)
         for result in evaluation.results:
             if result.error is not None and result.step.id in touched:
                 raise result.error
-        _refuse_vast_handover(bench, part, after)
+        _refuse_vast_handover(part, evaluation)
 
 
-def _refuse_vast_handover(bench: Bench, part: Part, document: Document) -> None:
+def _refuse_vast_handover(part: Part, evaluation: Evaluation) -> None:
     """Handover levels are not evaluated for views; refuse what could never be handed over."""
-    from ..core.recipe.kind import Context
-    from ..core.recipe.registry import kind_of
-    evaluation = bench.evaluator.run(part, document.unit, "view", tolerant=True)
     for number, result in enumerate(evaluation.results):
         step = result.step
         if step.enabled and kind_of(step).live and result.error is None:

@@ -142,6 +142,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/builds/{build_id}/picked": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a step picked, followed to where it is in the cage now. */
+        get: operations["meshes_picked__build_id__picked_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/builds/{build_id}/preview": {
         parameters: {
             query?: never;
@@ -1233,6 +1250,19 @@ export interface components {
             /** Vertices */
             vertices: "all" | components["schemas"]["Ids"] | components["schemas"]["MadeBy"] | components["schemas"]["Facing"] | components["schemas"]["FlatAround"] | components["schemas"]["InBox"] | components["schemas"]["Nearest"] | components["schemas"]["Border"] | components["schemas"]["Sides"] | components["schemas"]["AllOf"] | components["schemas"]["AnyOf"] | components["schemas"]["Not"] | components["schemas"]["OfEdges"] | components["schemas"]["OfFaces"] | components["schemas"]["OutlineOf"] | components["schemas"]["OfVertices"];
         };
+        /**
+         * PickedElements
+         * @description What a step picked, as elements of the cage as it stands.
+         */
+        PickedElements: {
+            /** Elements */
+            elements: number[];
+            /**
+             * Kind
+             * @description null for steps that pick nothing
+             */
+            kind: ("faces" | "edges" | "vertices") | null;
+        };
         /** PictureInfo */
         PictureInfo: {
             /** Height */
@@ -2154,6 +2184,68 @@ export interface operations {
                 };
                 content: {
                     "application/msgpack": components["schemas"]["PartMesh"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fault"];
+                };
+            };
+        };
+    };
+    meshes_picked__build_id__picked_get: {
+        parameters: {
+            query: {
+                part: string;
+                step: string;
+                revision: number;
+            };
+            header?: never;
+            path: {
+                build_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PickedElements"];
                 };
             };
             /** @description Not Found */

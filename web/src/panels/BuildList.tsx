@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { Alert, App, Button, Dropdown, Empty, Form, Input, Modal, Select, Spin } from "antd";
+import { Alert, App, Button, Dropdown, Form, Input, Modal, Select, Spin } from "antd";
 import { useState } from "react";
 
 import { answer, api, sentence, type BuildSummary, type Unit } from "../api/client";
@@ -77,7 +77,7 @@ export function BuildList({ onOpen }: { readonly onOpen: (id: string) => void })
       <h1>Builds</h1>
       {builds.isPending && <Spin />}
       {builds.isError && <Alert type="warning" showIcon title={sentence(builds.error)} action={<Button onClick={() => void builds.refetch()}>Try again</Button>} />}
-      {builds.data?.builds.length === 0 && <Empty image={null} description="No build yet. A build holds the parts, pictures and sizes of one piece of work." />}
+      {builds.data?.builds.length === 0 && <p className="teach">No build yet. A build holds the parts, pictures and sizes of one piece of work.</p>}
       <ul className="buildlist">
         {builds.data?.builds.map((b) => (
           <li key={b.id}>

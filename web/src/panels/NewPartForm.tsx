@@ -78,7 +78,7 @@ export function NewPartForm({ onDone }: { readonly onDone?: () => void }) {
           <NumberField label={f.label} unit={f.whole ? null : unit} whole={f.whole ?? false} value={value(f.key)} width={130} onTry={(v) => put(f.key, v)} onCommit={(v) => put(f.key, v)} />
         </label>
       ))}
-      <p className="muted">Sums and units are understood: 12 cm + 3 mm, 1 1/2 in.</p>
+      <p className="muted">Sums and units are understood: 12&nbsp;cm&nbsp;+&nbsp;3&nbsp;mm, 1&nbsp;1/2&nbsp;in.</p>
       <Button type="primary" loading={busy} onClick={() => void make()}>
         Make {form}
       </Button>

@@ -1,4 +1,4 @@
-import { Button, Dropdown, Empty, Input, Tooltip } from "antd";
+import { Button, Dropdown, Input, Tooltip } from "antd";
 import { useState } from "react";
 
 import { change } from "../state/editor";
@@ -35,7 +35,7 @@ export function PartsPanel({ onAdd }: { readonly onAdd: () => void }) {
           + Part
         </button>
       </h2>
-      {parts.length === 0 && <Empty image={null} description="No part yet. Start from a box, cylinder or plane." />}
+      {parts.length === 0 && <p className="teach">No part yet. Start from a box, cylinder or plane.</p>}
       <ul>
         {parts.map((part) => {
           const id = part.id ?? "";

@@ -2,7 +2,7 @@ import { Button, Dropdown, Input, Select, Switch, Tooltip } from "antd";
 import { useState } from "react";
 
 import type { KindInfo, Parameter, Part, Step, StepStatus } from "../api/client";
-import { change } from "../state/editor";
+import { change, light } from "../state/editor";
 import { duplicateStep, moveStep, removeStep, setMark, setStep, setStepNumber, type Intent } from "../state/intents";
 import { pickRule } from "../state/picks";
 import { accept } from "../state/session";
@@ -57,9 +57,9 @@ export function StepCard(p: Props) {
     if (pick !== null && pick.part === partId) act(`Repeat ${title}`, duplicateStep(partId, id, pickRule(pick)));
   };
   return (
-    <li className={`step${p.open ? " open" : ""}${p.below ? " live" : ""}${off ? " off" : ""}`} data-step={id}>
+    <li className={`step${p.open ? " open" : ""}${p.below ? " live" : ""}${off ? " off" : ""}`} data-step={id} onMouseEnter={() => void light(partId, id)} onMouseLeave={() => void light(partId, null)}>
       <div className="line" onClick={toggle}>
-        <span className="number">{p.number}</span>
+        <span className="ordinal">{p.number}</span>
         {renaming === null ? (
           <button type="button" className="title" aria-expanded={p.open}>
             {title}

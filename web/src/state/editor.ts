@@ -96,6 +96,26 @@ export async function undoOrRedo(which: "undo" | "redo"): Promise<void> {
   }
 }
 
+let lighting = 0;
+
+/** Light up what a step picked, as far as the cage still has it; null puts the light out. */
+export async function light(part: string, step: string | null): Promise<void> {
+  const mine = ++lighting;
+  const build = editor.get().build;
+  if (step === null || build === null) {
+    editor.set({ lit: null });
+    return;
+  }
+  try {
+    const got = await answer(
+      api.GET("/api/builds/{build_id}/picked", { params: { path: { build_id: build.id }, query: { part, step, revision: build.revision } } }),
+    );
+    if (mine === lighting && got.kind !== null && editor.get().build?.revision === build.revision) editor.set({ lit: { part, kind: got.kind, elements: got.elements } });
+  } catch {
+    // a light that does not come on is no loss
+  }
+}
+
 /** Triangles of the whole build as shown, the preview's part counted as previewed. */
 export function triangleCount(): number {
   const { build, preview, session } = editor.get();

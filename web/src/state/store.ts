@@ -47,6 +47,8 @@ export interface EditorState {
   current: string | null;
   pickKind: PickKind;
   pick: Picked | null;
+  /** what lights up while a step of the recipe is pointed at */
+  lit: { part: string; kind: PickKind; elements: readonly number[] } | null;
   session: ToolSession | null;
   lastValues: Partial<Record<ToolName, Record<string, number | string | Triple>>>;
   preview: PartMesh | null;
@@ -67,6 +69,7 @@ const START: EditorState = {
   current: null,
   pickKind: "faces",
   pick: null,
+  lit: null,
   session: null,
   lastValues: {},
   preview: null,

@@ -38,5 +38,8 @@ export function antTheme(night: boolean): ThemeConfig {
       controlHeightSM: 24,
       motion: false,
     },
+    components: {
+      Segmented: { trackBg: token("table"), itemSelectedBg: token("panel"), itemColor: token("muted"), itemSelectedColor: token("ink") },
+    },
   };
 }

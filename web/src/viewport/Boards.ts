@@ -20,8 +20,8 @@ export class Boards {
     this.group.renderOrder = -10;
   }
 
-  /** Show these boards for a view: flat views show their own, 3D shows all behind the model. */
-  update(boards: readonly Board[], unit: Unit, view: ViewName, model: Box3, moved: { id: string; at: [number, number] } | null): void {
+  /** Show these boards for a view: flat views show their own, 3D shows all behind the model. `light` dims them at night. */
+  update(boards: readonly Board[], unit: Unit, view: ViewName, model: Box3, moved: { id: string; at: [number, number] } | null, light: number): void {
     for (const [id, shown] of this.shown) {
       if (!boards.some((b) => b.id === id)) {
         this.group.remove(shown.mesh);
@@ -37,6 +37,7 @@ export class Boards {
       shown.mesh.visible = !board.hidden && (!flat || side === view);
       const m = shown.mesh.material;
       m.opacity = board.opacity ?? 0.6;
+      m.color.setScalar(light);
       m.depthTest = !flat;
       m.side = DoubleSide;
       shown.mesh.renderOrder = -20 + order / 1000;

@@ -114,6 +114,7 @@ export class Viewport {
   }
 
   private heard(state: EditorState, before: EditorState): void {
+    if (state.lit !== before.lit) this.invalidate(false);
     if (state.view !== before.view) this.camera.look(state.view);
     if (state.night !== before.night) this.colours();
     this.sync();
@@ -133,7 +134,7 @@ export class Viewport {
     for (const part of parts) this.syncPart(part, state);
     const box = this.bounds();
     this.placeShadow(box, state.view === "perspective");
-    this.boards.update(state.build?.document.boards ?? [], unitOf(state), state.view, box, this.movedBoard);
+    this.boards.update(state.build?.document.boards ?? [], unitOf(state), state.view, box, this.movedBoard, state.night ? 0.62 : 1);
     const ready = state.build !== null && parts.every((p) => p.id != null && state.meshes[p.id] !== undefined);
     if (ready && this.framed !== state.build?.id && (parts.length > 0 || (state.build?.document.boards?.length ?? 0) > 0)) {
       this.framed = state.build?.id ?? null;
@@ -201,8 +202,10 @@ export class Viewport {
     const dragging = state.session?.dragging ?? false;
     if (this.hover !== null && !dragging && this.hotHandle === null) {
       const view = this.parts.get(this.hover.part);
-      if (view !== undefined) o.hover(view, this.hover.kind, this.hover.element);
+      if (view !== undefined) o.hover(view, this.hover.kind, [this.hover.element]);
     }
+    const lit = state.lit === null ? undefined : this.parts.get(state.lit.part);
+    if (state.lit !== null && lit !== undefined) o.hover(lit, state.lit.kind, state.lit.elements);
     for (const board of state.build?.document.boards ?? []) {
       const corners = this.boards.corners(board.id);
       if (corners === null || state.view === "perspective") continue;
@@ -238,7 +241,7 @@ export class Viewport {
     const { view, width, height } = this.camera;
     const scale = this.camera.scaleText();
     const title = scale === null ? "3D, 50 mm" : `${VIEW_TITLES[view]} ${scale}`;
-    this.overlay.text(width / 2 - 60, height - 16, title, token("muted"), "center", 600);
+    this.overlay.title(width / 2 - 60, height - 16, title, token("muted"));
   }
 
   /** Axis letters in the lower left corner. */

@@ -6,6 +6,9 @@ import { token } from "../theme/theme";
 import type { Camera } from "./Camera";
 import type { PartView } from "./PartView";
 
+/** More outlines than this say no more. */
+const MOST_LIT = 3000;
+
 /** Two-dimensional drawing over the model; redrawing it never redraws the model. */
 export class Overlay {
   readonly context: CanvasRenderingContext2D;
@@ -55,6 +58,19 @@ export class Overlay {
     c.stroke();
   }
 
+  /** Text with a rim of paper round it, so that it reads over a drawing. */
+  title(x: number, y: number, text: string, colour: string): void {
+    const c = this.context;
+    c.font = '600 12px "Archivo Variable", sans-serif';
+    c.textAlign = "center";
+    c.textBaseline = "middle";
+    c.lineJoin = "round";
+    c.lineWidth = 4;
+    c.strokeStyle = token("paper");
+    c.strokeText(text, x, y);
+    this.text(x, y, text, colour, "center");
+  }
+
   text(x: number, y: number, text: string, colour: string, align: CanvasTextAlign = "left", weight = 600): void {
     const c = this.context;
     c.font = `${weight} 12px "Archivo Variable", sans-serif`;
@@ -102,16 +118,18 @@ export class Overlay {
     this.text(b.x + ux * 20, b.y + uy * 20, letter, colour, "center");
   }
 
-  /** What a click would take. */
-  hover(view: PartView, kind: PickKind, element: number): void {
+  /** Elements lit up: what a click would take, or what a step picked. */
+  hover(view: PartView, kind: PickKind, elements: readonly number[]): void {
     const mesh = view.mesh?.cage;
     if (mesh === undefined) return;
     const colour = token("pick");
-    const points = outline(mesh, kind, element).map((v) => vertexAt(view, mesh, v));
-    if (kind === "vertices") {
-      const p = points[0];
-      if (p !== undefined) this.dot(p, 6, "transparent", colour, 1.8);
-    } else this.polyline(points, colour, kind === "faces" ? 1.6 : 3, { close: kind === "faces" });
+    for (const element of elements.slice(0, MOST_LIT)) {
+      const points = outline(mesh, kind, element).map((v) => vertexAt(view, mesh, v));
+      if (kind === "vertices") {
+        const p = points[0];
+        if (p !== undefined) this.dot(p, 6, "transparent", colour, 1.8);
+      } else this.polyline(points, colour, kind === "faces" ? 1.6 : 3, { close: kind === "faces" });
+    }
   }
 }
 

@@ -14,9 +14,11 @@ from typing import Any, Generic, Literal, TypeVar
 
 import numpy as np
 
-from ..errors import BadPick, StepError
+from ..errors import BadPick, StepError, UnknownName
 from ..mesh.mesh import EMPTY, Mesh
+from ..mesh.names import Domain
 from ..mesh.topology import Ints
+from ..pick.resolve import Kind as PickKind
 from ..pick.resolve import Picked, resolve
 from ..units import METRES, Unit
 from .document import Part
@@ -97,6 +99,29 @@ class Evaluation:
     @property
     def cage(self) -> State:
         return self.after(self.part.cage_end())
+
+    def picked_in_cage(self, step: str) -> tuple[PickKind | None, Ints]:
+        """What a step picked, as elements of the cage: those that are still there, or what took their place.
+
+        Raises:
+            UnknownName: no such step.
+        """
+        at = next((i for i, r in enumerate(self.results) if r.step.id == step), None)
+        if at is None:
+            raise UnknownName(f"there is no step '{step}' in this part")
+        result, cage = self.results[at], self.cage
+        found = result.state.picked if not result.skipped and result.error is None else None
+        if found is None or not isinstance(result.step, Edit):
+            return None, np.zeros(0, np.int64)
+        above = self.after(at).mesh
+        names = above.names
+        if found.kind == "edges":
+            pairs = names.vertex[above.topology.edges[found.elements]]
+            elements, _ = cage.history.follow_edges(cage.mesh.topology, cage.mesh.names, pairs)
+        else:
+            domain: Domain = "face" if found.kind == "faces" else "vertex"
+            elements, _ = cage.history.follow(domain, names.of(domain)[found.elements], cage.mesh.names)
+        return found.kind, np.unique(elements)
 
     @cached_property
     def cage_face_of_surface(self) -> Ints:
