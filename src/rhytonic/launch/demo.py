@@ -37,7 +37,8 @@ def run(argv: list[str]) -> int:
         say("throwing away what was there …")
         _refuse_foreign(cluster.data)
         cluster.remove()
-    signal.signal(signal.SIGTERM, _as_interrupt)
+    for number in (signal.SIGINT, signal.SIGTERM):  # also where a shell in the background had told to ignore Ctrl-C
+        signal.signal(number, _as_interrupt)
     server: subprocess.Popen[bytes] | None = None
     try:
         say("starting the database …")
