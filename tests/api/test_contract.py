@@ -18,7 +18,7 @@ def test_kinds_are_told_from_their_declaration(api):
 
 
 def test_the_openapi_document_kept_for_the_interface_is_this_one(app):
-    """From it the TypeScript types are generated (npm run types); regenerate both when this fails."""
+    """From it every build makes the TypeScript types; ``./rhytonic openapi > web/openapi.json`` when this fails."""
     assert json.loads((WEB / "openapi.json").read_text()) == json.loads(json.dumps(openapi(app)))
 
 

@@ -12,6 +12,8 @@ from pathlib import Path
 
 ROOT = Path(__file__).resolve().parents[3]
 WEB = ROOT / "web"
+#: the API's types, made from web/openapi.json by every build
+GENERATED = WEB / "src" / "api" / "schema.ts"
 
 
 def say(text: str) -> None:
@@ -96,8 +98,8 @@ def npm_packages() -> None:
 def interface() -> None:
     """Build the interface when its sources changed."""
     npm_packages()
-    sources = [p for p in (WEB / "src").rglob("*") if p.is_file()]
-    sources += [WEB / n for n in ("index.html", "vite.config.ts", "tsconfig.json", "package-lock.json")]
+    sources = [p for p in (WEB / "src").rglob("*") if p.is_file() and p != GENERATED]
+    sources += [WEB / n for n in ("index.html", "openapi.json", "vite.config.ts", "tsconfig.json", "package-lock.json")]
     stamp, want = WEB / "dist" / ".stamp", _digest(sources)
     if _up_to_date(stamp, want):
         return
