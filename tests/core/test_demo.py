@@ -1,0 +1,53 @@
+"""The demo build measures what its drawings say."""
+
+import json
+
+import pytest
+from PIL import Image
+
+from rhytonic.core.mesh.measure import measure
+from rhytonic.core.recipe.document import load, read_document
+from rhytonic.core.recipe.report import build, report
+from rhytonic.demo import drawings, lantern
+from rhytonic.launch.machine import ROOT
+
+WHOLE = {"format": "rhytonic", "version": 1, "unit": "cm", "parts": lantern.parts()}
+
+
+@pytest.fixture(scope="module")
+def told():
+    d = read_document(WHOLE)
+    return {p["name"]: p for p in report(d, build(d))["parts"]}
+
+
+def test_the_example_file_is_the_demo():
+    assert load((ROOT / "examples" / "lantern.rhy.json").read_bytes()) == read_document({**WHOLE, "name": "Signal lantern"})
+
+
+def test_every_part_is_clean(told):
+    for part in told.values():
+        assert part["closed"] and part["manifold"] and part["findings"] == [] and part["unresolved"] == []
+
+
+def test_sizes_are_those_of_the_drawings(told):
+    assert told["Housing"]["size"] == pytest.approx([19.2, 26, 19.2])  # 18 and a frame of 0.6 on either side
+    assert told["Roof"]["min"][1] == pytest.approx(28) and told["Roof"]["max"] == pytest.approx([11.5, 41, 11.5])
+    assert told["Foot"]["size"] == pytest.approx([20, 2, 20])
+    assert told["Knob"]["min"][1] > 41 and told["Knob"]["max"][1] < 45
+    assert told["Lamp"]["quads"] == told["Lamp"]["faces"]
+
+
+def test_boards_are_drawn_to_scale():
+    import io
+    for png, size in ((drawings.elevation(), (30, 46)), (drawings.plan(), (30, 30))):
+        image = Image.open(io.BytesIO(png))
+        assert image.size == tuple(s * drawings.SCALE for s in size)
+    front = Image.open(io.BytesIO(drawings.elevation())).convert("L")
+    row = [front.getpixel((x, (46 - 20) * drawings.SCALE)) for x in range(front.width)]
+    dark = [x for x, v in enumerate(row) if v < 120]
+    assert (dark[-1] - dark[0]) / drawings.SCALE == pytest.approx(18, abs=0.3)  # the housing, at half its height
+
+
+def test_the_recipe_is_plain_json():
+    assert json.loads(json.dumps(lantern.parts())) == lantern.parts()
+    assert measure(build(read_document(WHOLE), only="Foot")[0].mesh).volume == pytest.approx(20 * 2 * 20 * 1e-6)
