@@ -39,7 +39,8 @@ class Browser:
         self.socket.setsockopt(socket.IPPROTO_TCP, socket.TCP_NODELAY, 1)
         self.buffer = bytearray(1 << 20)
 
-    def send(self, path: str, body: dict[str, Any]) -> bytes:
+    def send(self, path: str, body: dict[str, Any]) -> memoryview:
+        """The answer's body, until the next call."""
         data = json.dumps(body).encode()
         self.socket.sendall(f"POST {path} HTTP/1.1\r\nHost: 127.0.0.1\r\nContent-Type: application/json\r\n"
                             f"Content-Length: {len(data)}\r\n\r\n".encode() + data)
@@ -51,9 +52,9 @@ class Browser:
         want = end + 4 + int(head.split(b"content-length:")[1].split(b"\r\n")[0])
         while got < want:
             got += self.socket.recv_into(view[got:])
-        answer = bytes(view[end + 4:want])
+        answer = view[end + 4:want]
         if int(head.split(b" ")[1]) >= 300:
-            raise RuntimeError(answer.decode()[:300])
+            raise RuntimeError(bytes(answer[:300]).decode())
         return answer
 
 
@@ -74,8 +75,8 @@ def _bare(shift: Iterator[int]) -> Any:
 
 def _over_http(port: int, shift: Iterator[int]) -> Any:
     browser = Browser(port)
-    build = json.loads(browser.send("/api/builds", {"name": f"bench {uuid.uuid4().hex}", "unit": "m", "document": {
-        "format": "rhytonic", "version": 1, "unit": "m", "parts": [{"name": "Sheet", "steps": STEPS}]}}))
+    build = json.loads(bytes(browser.send("/api/builds", {"name": f"bench {uuid.uuid4().hex}", "unit": "m", "document": {
+        "format": "rhytonic", "version": 1, "unit": "m", "parts": [{"name": "Sheet", "steps": STEPS}]}})))
     path = f"/api/builds/{build['id']}"
     part = build["document"]["parts"][0]["id"]
     with urllib.request.urlopen(f"http://127.0.0.1:{port}{path}/parts/{part}/mesh") as answer:

@@ -93,3 +93,18 @@ def test_what_a_step_picked_is_followed_to_the_cage(api):
         told = api.get(path + step)
         assert (told["kind"], len(told["elements"])) == (kind, count)
     assert api.get(path + "nowhere", 404)["code"] == "unknown_name"
+
+
+def test_both_ways_to_a_preview_answer_alike(api, build, app):
+    """The short way and the application's own, for what can be and for what cannot."""
+    inner = app.wsgi_app.inner
+    for step in ({"kind": "extrude", "depth": 3, "pick": TOP}, {"kind": "extrude", "depth": 3, "pick": {"faces": {"facing": [1, 1, 1]}}}):
+        body = {"revision": build["revision"], "part": "part1", "step": step}
+        short = api.http.post(f"/api/builds/{build['id']}/preview", json=body)
+        try:
+            door, app.wsgi_app = app.wsgi_app, inner
+            long = api.http.post(f"/api/builds/{build['id']}/preview", json=body)
+        finally:
+            app.wsgi_app = door
+        assert (short.status_code, short.data, short.mimetype) == (long.status_code, long.data, long.mimetype)
+        assert short.headers["X-Content-Type-Options"] == long.headers["X-Content-Type-Options"] == "nosniff"

@@ -1,7 +1,11 @@
 import numpy as np
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from scipy.sparse import coo_array
+from scipy.sparse.csgraph import connected_components
 
-from rhytonic.core.mesh.topology import Topology
+from rhytonic.core.mesh.topology import Topology, components
 from tests.helpers import box, mesh_of
 
 CUBE = [[0, 3, 2, 1], [4, 5, 6, 7], [0, 1, 5, 4], [1, 2, 6, 5], [2, 3, 7, 6], [3, 0, 4, 7]]
@@ -77,3 +81,22 @@ def test_an_open_fan_begins_at_its_border():
 @pytest.mark.parametrize("faces, word", [([[0, 1]], "three corners"), ([[0, 1, 9]], "not there"), ([[0, 1, 0]], "twice")])
 def test_faults_tell_what_is_wrong(faces, word):
     assert any(word in f for f in Topology.of_faces(3, faces).faults())
+
+
+@given(st.integers(1, 60), st.data())
+def test_components_are_numbered_by_their_first_nodes(nodes, data):
+    links = data.draw(st.lists(st.tuples(st.integers(0, nodes - 1), st.integers(0, nodes - 1)), max_size=80))
+    a, b = (np.array([pair[k] for pair in links], np.int64) for k in (0, 1))
+    graph = coo_array((np.ones(a.size), (a, b)), shape=(nodes, nodes))
+    assert (components(nodes, a, b) == connected_components(graph, directed=False)[1]).all()
+
+
+def test_long_chains_are_one_component():
+    n = 4000
+    order = np.random.default_rng(1).permutation(n)
+    assert (components(n, order[:-1], order[1:]) == 0).all()
+
+
+def test_keys_too_wide_for_one_word_are_sorted_all_the_same():
+    t = Topology.of_faces(2**31 - 10, [[2**31 - 11, 3, 7], [7, 3, 9]])
+    assert t.edge_count == 5 and t.edge_face_count.max() == 2

@@ -14,6 +14,7 @@ from .. import __version__
 from ..core.recipe.document import read_json
 from ..store.database import Database
 from . import builds_api, faults, kinds_api, meshes_api, pictures_api
+from .preview_door import PreviewDoor
 from .schemas import PartMesh, Trial
 from .workroom import Workroom
 
@@ -65,6 +66,7 @@ def create_app(url: str | None = None, interface: Path = INTERFACE) -> OpenAPI:
             response.headers.setdefault("Cache-Control", "no-store")
         return response
 
+    app.wsgi_app = PreviewDoor(app.wsgi_app, app.extensions["workroom"], LARGEST_REQUEST, _SAFE)  # type: ignore[method-assign]
     return app
 
 

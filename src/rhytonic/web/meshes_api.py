@@ -17,7 +17,7 @@ from . import packets
 from .builds_api import room
 from .faults import refused_body
 from .schemas import BuildPath, Estimate, Fault, MeshQuery, PartMesh, PartPath, PickedElements, PickedQuery, Trial
-from .workroom import part_of
+from .workroom import Workroom, part_of
 
 api = APIBlueprint("meshes", __name__, url_prefix="/api/builds", abp_tags=[Tag(name="meshes")],
                    abp_responses={404: Fault, 409: Fault, 422: Fault, 503: Fault})
@@ -70,18 +70,14 @@ def read_trial(raw: dict[str, Any], part: str) -> Step:
     return read.parts[0].steps[-1]
 
 
-@api.post("/<build_id>/preview", responses=_MESH, openapi_extensions={"requestBody": {"required": True, "content": {
-    "application/json": {"schema": {"$ref": "#/components/schemas/Trial"}}}}})
-def preview(path: BuildPath) -> Any:
-    """The part as it would be with a step of trial numbers. Nothing is stored.
+def preview_packet(workroom: Workroom, build_id: str, raw: bytes) -> bytes:
+    """The answer to a preview, read straight from the bytes of its request: this is what a drag waits for.
 
-    Read straight from the bytes: this is what a drag waits for.
+    Raises:
+        ValidationError: the request is no Trial. RhytonicError: the trial cannot be.
     """
-    try:
-        body = Trial.model_validate_json(request.get_data())
-    except ValidationError as error:
-        return refused_body(error)
-    standing = room().at(path.build_id, body.revision)
+    body = Trial.model_validate_json(raw)
+    standing = workroom.at(build_id, body.revision)
     with standing.evaluator.lock:
         part, at = trial_part(part_of(standing.document, body.part), body)
         upto = None if body.surface else max(part.cage_end(), at + 1)
@@ -89,8 +85,17 @@ def preview(path: BuildPath) -> Any:
         result = evaluation.results[at]
         if result.error is not None:
             raise result.error
-        data = packets.part_packet(evaluation, set(body.have), body.surface, (result.faces_before, result.faces_after))
-    return Response(data, mimetype=packets.MEDIA_TYPE)
+        return packets.part_packet(evaluation, set(body.have), body.surface, (result.faces_before, result.faces_after))
+
+
+@api.post("/<build_id>/preview", responses=_MESH, openapi_extensions={"requestBody": {"required": True, "content": {
+    "application/json": {"schema": {"$ref": "#/components/schemas/Trial"}}}}})
+def preview(path: BuildPath) -> Any:
+    """The part as it would be with a step of trial numbers. Nothing is stored."""
+    try:
+        return Response(preview_packet(room(), path.build_id, request.get_data()), mimetype=packets.MEDIA_TYPE)
+    except ValidationError as error:
+        return refused_body(error)
 
 
 @api.get("/<build_id>/picked", responses={200: PickedElements})

@@ -65,8 +65,9 @@ def part_packet(evaluation: Evaluation, have: Collection[str], with_surface: boo
     cage, surface = evaluation.cage, evaluation.surface
     t = surface.mesh.topology
     live = with_surface and surface.mesh is not cage.mesh and surface.key != cage.key
+    room = 12 * (t.vertex_count + cage.mesh.topology.vertex_count) + 100_000  # so that the packer need not move as it grows
     return bytes(msgpack.packb({
         "cage": cage_packet(cage.mesh, have, with_ids=counts is None),
         "surface": surface_packet(evaluation, have) if live else None,
         "triangles": t.corner_count - 2 * t.face_count,
-        "faces_before": counts[0] if counts else None, "faces_after": counts[1] if counts else None}))
+        "faces_before": counts[0] if counts else None, "faces_after": counts[1] if counts else None}, buf_size=room))

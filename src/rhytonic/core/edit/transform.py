@@ -88,16 +88,19 @@ class TransformKind(StepKind[Transform]):
         moving, weight, nearest = vertices, np.ones(vertices.size), np.arange(vertices.size)
         if p.falloff is not None:
             moving, weight, nearest = soft_weights(p.falloff, mesh, vertices)
-        piece, pieces = _pieces(p, mesh, picked, vertices)
-        centres = _centres(p, mesh, vertices, piece, pieces)
-        linear, shift = _maps(p, mesh, picked, vertices, piece, pieces, context)
-        which = piece[nearest]
         here = mesh.points[moving]
-        away = here - centres[which]
-        there = centres[which] + np.einsum("nij,nj->ni", linear[which], away) + shift[which]
+        if p.frame == "part" and p.rotate == (0, 0, 0) and p.scale == (1, 1, 1):  # a plain move, as most drags are
+            there = here + np.asarray(p.translate)
+        else:
+            piece, pieces = _pieces(p, mesh, picked, vertices)
+            centres = _centres(p, mesh, vertices, piece, pieces)
+            linear, shift = _maps(p, mesh, picked, vertices, piece, pieces, context)
+            which = piece[nearest]
+            there = centres[which] + np.einsum("nij,nj->ni", linear[which], here - centres[which]) + shift[which]
         if p.push:
             there = there + p.push * vertex_normals(mesh.points, mesh.topology, moving)
-        there = here + weight[:, None] * (there - here)
+        if p.falloff is not None:
+            there = here + weight[:, None] * (there - here)
         if p.hold_plane != "none":
             axis = "xyz".index(p.hold_plane)
             held = np.abs(here[:, axis]) <= tolerance.ON_PLANE

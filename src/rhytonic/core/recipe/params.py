@@ -97,7 +97,10 @@ def to_metres(model: M, metres: float) -> M:
     update: dict[str, Any] = {}
     for name in model.model_fields_set:
         if contents[name] == "models":
-            update[name] = _convert_nested(getattr(model, name), metres)
+            before = getattr(model, name)
+            after = _convert_nested(before, metres)
+            if after is not before:
+                update[name] = after
         elif contents[name] == "lengths":
             update[name] = _scale(getattr(model, name), metres, name)
     return model.model_copy(update=update) if update else model
@@ -107,7 +110,8 @@ def _convert_nested(value: Any, metres: float) -> Any:
     if isinstance(value, BaseModel):
         return to_metres(value, metres)
     if isinstance(value, tuple | list):
-        return type(value)(_convert_nested(v, metres) for v in value)
+        converted = [_convert_nested(v, metres) for v in value]
+        return value if all(a is b for a, b in zip(converted, value, strict=True)) else type(value)(converted)
     return value
 
 
