@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+import numpy as np
+
 from rhytonic.core.mesh.topology import Topology
 from rhytonic.core.recipe.document import Document, read_document
 from rhytonic.core.recipe.evaluate import Evaluator, State
@@ -38,9 +40,10 @@ def _extrude(columns: int, rows: int, picked: int) -> float:
 def rows() -> Iterator[Row]:
     from .shapes import torus
     points, quads = torus(200, 100)
+    offsets, corners = np.arange(0, quads.size + 1, 4), quads.ravel()
 
     def topology() -> None:
-        t = Topology(len(points), range(0, quads.size + 1, 4), quads.ravel())  # type: ignore[arg-type]
+        t = Topology(len(points), offsets, corners)
         _ = t.edges, t.twin, t.corner_face, t.vertex_corners
 
     taken = turn_by_turn(topology)[0]

@@ -45,10 +45,10 @@ def components(nodes: int, a: Ints, b: Ints) -> Ints:
     return connected_components(graph, directed=False)[1].astype(np.int64)
 
 
-def _sorted(keys: Ints, bound: int) -> tuple[Ints, Ints]:
-    """Stable order of keys below ``bound``, and the keys in it. Where both fit one word, key and place are sorted as one."""
+def _sorted(keys: Ints, width: int) -> tuple[Ints, Ints]:
+    """Stable order of keys of ``width`` bits, and the keys in it. Where both fit one word, key and place sort as one."""
     bits = int(keys.size).bit_length()
-    if bound.bit_length() + bits > 62:
+    if width + bits > 62:
         order = np.argsort(keys, kind="stable")
         return order, keys[order]
     both = np.sort((keys << bits) | np.arange(keys.size))
@@ -152,12 +152,20 @@ class Topology:
         return ranges(self.offsets[faces], self.sides[faces])
 
     # edges -----------------------------------------------------------------------------------------------------
+    @property
+    def _bits(self) -> int:
+        """Bits that hold any vertex number."""
+        return max(self.vertex_count - 1, 0).bit_length()
+
+    def _packed(self, a: Ints, b: Ints) -> Ints:
+        """One number for each unordered pair of vertices."""
+        return (np.minimum(a, b) << self._bits) | np.maximum(a, b)
+
     @cached_property
     def _edge_table(self) -> tuple[Ints, Ints, Ints, Ints]:
         """Packed keys of the edges, edge of each corner, corners sorted by edge, and where each edge starts there."""
-        a, b = self.corners, self.corners[self.next_corner]
-        packed = np.minimum(a, b) * max(self.vertex_count, 1) + np.maximum(a, b)
-        order, ordered = _sorted(packed, max(self.vertex_count, 1) ** 2)
+        a = self.corners
+        order, ordered = _sorted(self._packed(a, a[self.next_corner]), 2 * self._bits)
         first = np.empty(ordered.size, bool)
         first[:1] = True
         np.not_equal(ordered[1:], ordered[:-1], out=first[1:])
@@ -170,8 +178,10 @@ class Topology:
     def edges(self) -> Ints:
         """(E, 2) vertices of each edge, lower index first, sorted."""
         keys = self._edge_table[0]
-        n = max(self.vertex_count, 1)
-        return np.stack([keys // n, keys % n], axis=1)
+        out = np.empty((keys.size, 2), np.int64)
+        np.right_shift(keys, self._bits, out=out[:, 0])
+        np.bitwise_and(keys, (1 << self._bits) - 1, out=out[:, 1])
+        return out
 
     @property
     def corner_edge(self) -> Ints:
@@ -209,7 +219,7 @@ class Topology:
     def find_edges(self, a: Ints, b: Ints) -> Ints:
         """Edge between vertices a[i] and b[i], −1 where there is none."""
         keys = self._edge_table[0]
-        wanted = np.minimum(a, b) * max(self.vertex_count, 1) + np.maximum(a, b)
+        wanted = self._packed(a, b)
         if keys.size == 0:
             return np.full(wanted.shape, -1, np.int64)
         at = np.searchsorted(keys, wanted)
@@ -220,7 +230,7 @@ class Topology:
     @cached_property
     def vertex_corners(self) -> tuple[Ints, Ints]:
         """(corners sorted by vertex (C,), starts (V+1,))."""
-        order = np.argsort(self.corners, kind="stable")
+        order, _ = _sorted(self.corners, self._bits)
         starts = np.zeros(self.vertex_count + 1, np.int64)
         np.cumsum(np.bincount(self.corners, minlength=self.vertex_count), out=starts[1:])
         return order, starts
