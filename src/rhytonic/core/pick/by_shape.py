@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from ..mesh.geometry import Floats, unit
+from ..mesh.geometry import Floats, cross, lengths, unit
 from ..mesh.mesh import Mesh
 from ..mesh.topology import Ints, components
 from ..recipe.params import AXES
@@ -26,6 +26,17 @@ def _within(normals: Floats, direction: Floats, degrees: float) -> np.ndarray:
     real = np.einsum("ij,ij->i", normals, normals) > 0.5
     close: np.ndarray = real & (np.degrees(np.arctan2(sine, cosine)) <= degrees + 1e-9)
     return close
+
+
+def sharper_than(mesh: Mesh, degrees: float) -> Ints:
+    """Edges of two faces whose normals turn by more than so many degrees."""
+    t = mesh.topology
+    order, starts = t.edge_corners
+    edges = np.flatnonzero(t.edge_face_count == 2)
+    a, b = mesh.normals[t.corner_face[order[starts[edges]]]], mesh.normals[t.corner_face[order[starts[edges] + 1]]]
+    turn = np.degrees(np.arctan2(lengths(cross(a, b)), np.einsum("ij,ij->i", a, b)))
+    sharp: Ints = edges[turn > degrees + 1e-9]
+    return sharp
 
 
 def flat_around(mesh: Mesh, seeds: Ints, within: float) -> Ints:

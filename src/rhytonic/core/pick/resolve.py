@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Literal
 
@@ -10,10 +11,10 @@ import numpy as np
 from ..errors import BadPick, PickFoundNothing
 from ..mesh.mesh import Mesh
 from ..mesh.names import from_hex
-from ..mesh.topology import Bools, Ints
+from ..mesh.topology import Bools, Ints, Topology
 from ..recipe import recall
 from ..recipe.history import NO_PAIRS, History, ids_in
-from . import by_place, by_shape, convert, rules
+from . import by_place, by_shape, convert, rules, runs
 from .rules import Pick, Rule
 
 Kind = Literal["faces", "edges", "vertices"]
@@ -62,6 +63,25 @@ class _Search:
                 return convert.touching(t, "vertices", kind, np.flatnonzero(inside), "all")
             case rules.Nearest():
                 return by_place.nearest(mesh, kind, rule.nearest)
+            case rules.LoopThrough():
+                _only(kind, "loop_through", "edges", "faces")
+                seeds = self.find("edges", rule.loop_through)
+                return runs.loops_through(t, seeds) if kind == "edges" else runs.bands_through(t, seeds)
+            case rules.RingThrough():
+                _only(kind, "ring_through", "edges")
+                return runs.rings_through(t, self.find("edges", rule.ring_through))
+            case rules.PathBetween():
+                _only(kind, "path_between", "edges", "faces")
+                return self.path(kind, *rule.path_between)
+            case rules.SharperThan():
+                _only(kind, "sharper_than", "edges")
+                return by_shape.sharper_than(mesh, rule.sharper_than)
+            case rules.Grow():
+                return self.repeated(runs.grown, kind, rule.from_, rule.grow)
+            case rules.Shrink():
+                return self.repeated(runs.shrunk, kind, rule.from_, rule.shrink)
+            case rules.ConnectedTo():
+                return runs.shells_of(t, kind, self.find(kind, rule.connected_to))
             case rules.Border():
                 _only(kind, "border", "edges", "vertices")
                 edges = np.flatnonzero(t.border_edges)
@@ -89,6 +109,22 @@ class _Search:
                 _only(kind, "of_vertices", "edges", "faces")
                 return convert.touching(t, "vertices", kind, self.find("vertices", rule.of_vertices), rule.touching)
         raise BadPick(f"the rule {rule!r} is not known", "pick")
+
+    def path(self, kind: Kind, one: Rule, two: Rule) -> Ints:
+        start, end = self.find(kind, one), self.find(kind, two)
+        if not start.size or not end.size:
+            return np.zeros(0, np.int64)
+        return (runs.edge_path if kind == "edges" else runs.face_path)(self.mesh, start, end)
+
+    def repeated(self, once: Callable[[Topology, str, Ints], Ints], kind: Kind, rule: Rule, times: int) -> Ints:
+        """``once`` so many times, or until it changes nothing."""
+        found = self.find(kind, rule)
+        for _ in range(times):
+            after = once(self.mesh.topology, kind, found)
+            if after.size == found.size:
+                break
+            found = after
+        return found
 
     def mask(self, kind: Kind, rule: Rule) -> Bools:
         out = np.zeros(self.count(kind), bool)

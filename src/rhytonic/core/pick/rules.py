@@ -13,6 +13,7 @@ EdgeId = Annotated[str, Field(pattern=r"^[0-9a-fA-F]{1,16}-[0-9a-fA-F]{1,16}$")]
 OpenPoint = tuple[Length | None, Length | None, Length | None]
 Within = Annotated[Angle, Field(ge=0, le=180)]
 Touching = Literal["all", "any"]
+Rings = Annotated[int, Field(strict=True, ge=0, le=100_000)]
 
 
 class Ids(Strict):
@@ -59,6 +60,50 @@ class Nearest(Strict):
     """The one element whose centre is nearest; ties to smaller y, then x, then z."""
 
     nearest: Point
+
+
+class LoopThrough(Strict):
+    """Edges: the loop of an edge. Faces: the band, the quads crossed by the ring of that edge."""
+
+    loop_through: Rule
+
+
+class RingThrough(Strict):
+    """The ring of opposite edges of quads."""
+
+    ring_through: Rule
+
+
+class PathBetween(Strict):
+    """The shortest run of edges or faces, in metres; ties to fewer elements."""
+
+    path_between: tuple[Rule, Rule]
+
+
+class SharperThan(Strict):
+    """Edges whose faces turn by more than that many degrees."""
+
+    sharper_than: Within
+
+
+class Grow(Strict):
+    """So many rings more; neighbours share a vertex."""
+
+    grow: Rings
+    from_: Annotated[Rule, Field(alias="from")]
+
+
+class Shrink(Strict):
+    """So many rings fewer."""
+
+    shrink: Rings
+    from_: Annotated[Rule, Field(alias="from")]
+
+
+class ConnectedTo(Strict):
+    """Whole shells."""
+
+    connected_to: Rule
 
 
 class Border(Strict):
@@ -113,7 +158,9 @@ class OfVertices(Strict):
 
 _MODELS: dict[str, type[Strict]] = {
     "ids": Ids, "made_by": MadeBy, "facing": Facing, "flat_around": FlatAround, "in_box": InBox, "nearest": Nearest,
-    "border": Border, "sides": Sides, "all_of": AllOf, "any_of": AnyOf, "not": Not, "of_edges": OfEdges,
+    "loop_through": LoopThrough, "ring_through": RingThrough, "path_between": PathBetween, "sharper_than": SharperThan,
+    "grow": Grow, "shrink": Shrink, "connected_to": ConnectedTo, "border": Border,
+    "sides": Sides, "all_of": AllOf, "any_of": AnyOf, "not": Not, "of_edges": OfEdges,
     "of_faces": OfFaces, "outline_of": OutlineOf, "of_vertices": OfVertices}
 WORDS = ("all", *_MODELS)
 
@@ -131,6 +178,9 @@ def _word(value: Any) -> str | None:
 Rule = Annotated[
     Annotated[Literal["all"], Tag("all")] | Annotated[Ids, Tag("ids")] | Annotated[MadeBy, Tag("made_by")]
     | Annotated[Facing, Tag("facing")] | Annotated[FlatAround, Tag("flat_around")] | Annotated[InBox, Tag("in_box")]
+    | Annotated[LoopThrough, Tag("loop_through")] | Annotated[RingThrough, Tag("ring_through")]
+    | Annotated[PathBetween, Tag("path_between")] | Annotated[SharperThan, Tag("sharper_than")]
+    | Annotated[Grow, Tag("grow")] | Annotated[Shrink, Tag("shrink")] | Annotated[ConnectedTo, Tag("connected_to")]
     | Annotated[Nearest, Tag("nearest")] | Annotated[Border, Tag("border")] | Annotated[Sides, Tag("sides")]
     | Annotated[AllOf, Tag("all_of")] | Annotated[AnyOf, Tag("any_of")] | Annotated[Not, Tag("not")]
     | Annotated[OfEdges, Tag("of_edges")] | Annotated[OfFaces, Tag("of_faces")]
