@@ -1,7 +1,7 @@
 import numpy as np
 import pytest
 
-from rhytonic.core.errors import StepError
+from rhytonic.core.errors import InvalidDocument, StepError
 from rhytonic.core.forms.quad_grid import QuadGrid
 from rhytonic.core.mesh.measure import measure
 from tests.helpers import assert_sound, box, mesh_of
@@ -81,3 +81,56 @@ def test_coons_patch_of_a_flat_rectangle_is_its_grid():
     loop = np.array([[x, 0, 0] for x in range(4)] + [[3, y, 0] for y in range(1, 4)]
                     + [[x, 3, 0] for x in (2, 1, 0)] + [[0, y, 0] for y in (2, 1)], float)
     assert np.allclose(grid.coons(loop), [[x, y, 0] for y in (1, 2) for x in (1, 2)])
+
+
+def form(kind, **more):
+    return {"id": "body", "kind": kind, **more}
+
+
+def test_tube():
+    m = mesh_of(form("tube", radius=2, inner_radius=1, height=3, sides=8, height_segments=2))
+    assert_sound(m)
+    told = measure(m)
+    assert told.quads == told.faces == 8 * 2 * 2 + 8 * 2 and told.genus == 1 and m.topology.is_oriented
+    assert told.volume == pytest.approx(8 / 2 * np.sin(np.pi / 4) * (4 - 1) * 3)
+    assert told.minimum[1] == 0 and np.allclose(m.points[0], [2, 0, 0])
+    with pytest.raises(InvalidDocument, match="inner_radius 2 must be less than radius 2"):
+        mesh_of(form("tube", radius=2, inner_radius=2, height=3))
+
+
+@pytest.mark.parametrize("sides, rings", [(16, 8), (3, 2), (5, 3)])
+def test_sphere(sides, rings):
+    m = mesh_of(form("sphere", radius=2, sides=sides, rings=rings))
+    assert_sound(m)
+    told = measure(m)
+    assert told.faces == sides * rings and told.tris == 2 * sides and told.euler == 2 and told.volume > 0
+    assert np.allclose(np.linalg.norm(m.points - [0, 2, 0], axis=1), 2)
+    assert told.minimum[1] == 0 and told.maximum[1] == 4 and m.topology.is_oriented
+    assert measure(mesh_of(form("sphere", radius=2, anchor="centre"))).minimum[1] == -2
+
+
+@pytest.mark.parametrize("segments", [1, 2, 5])
+def test_quad_sphere(segments):
+    m = mesh_of(form("quad_sphere", radius=3, segments=segments))
+    assert_sound(m)
+    told = measure(m)
+    assert told.quads == told.faces == 6 * segments**2 and told.euler == 2
+    assert np.allclose(np.linalg.norm(m.points - [0, 3, 0], axis=1), 3)
+
+
+def test_torus():
+    m = mesh_of(form("torus", radius=3, tube_radius=1))
+    assert_sound(m)
+    told = measure(m)
+    assert told.quads == told.faces == 24 * 12 and told.genus == 1 and told.volume > 0 and m.topology.is_oriented
+    assert told.minimum[1] == pytest.approx(0) and told.maximum[0] == pytest.approx(4) and np.allclose(m.points[0], [4, 1, 0])
+    with pytest.raises(InvalidDocument, match="must be less than radius"):
+        mesh_of(form("torus", radius=1, tube_radius=1))
+
+
+@pytest.mark.parametrize("steps", [form("tube", radius=2, inner_radius=1, height=3), form("sphere", radius=1),
+                                   form("quad_sphere", radius=1), form("torus", radius=2, tube_radius=1)])
+def test_ids_of_round_forms_survive_other_sizes(steps):
+    bigger = {k: (v * 2 if isinstance(v, int) else v) for k, v in steps.items()}
+    a, b = mesh_of(steps), mesh_of(bigger)
+    assert (a.names.face == b.names.face).all() and not np.allclose(a.points, b.points)

@@ -77,3 +77,21 @@ def test_trimesh_measures_the_same(steps):
     assume(mesh.topology.is_closed and mesh.topology.is_oriented)
     assert ours.volume == pytest.approx(theirs.volume, rel=1e-8, abs=1e-9)
     assert ours.euler == theirs.euler_number
+
+
+def test_torus_by_pappus():
+    """Pappus–Guldinus (Pappus, Collection VII; P. Guldin, Centrobaryca, 1641): a polygon of area A turned about an axis at
+    distance R. With n flat sides the prisms between two turns of the polygon make 2πR into n·sin(2π/n)·R exactly."""
+    n, m, big, small = 48, 12, 3.0, 1.0
+    told = measure(mesh_of({"id": "t", "kind": "torus", "radius": big, "tube_radius": small, "sides": n, "tube_sides": m}))
+    area = m / 2 * small**2 * math.sin(2 * math.pi / m)
+    assert told.volume == pytest.approx(area * big * n * math.sin(2 * math.pi / n), rel=1e-9)
+
+
+def test_spheres_approach_the_ball():
+    """V = 4/3 πr³ (Archimedes, On the Sphere and Cylinder): the error falls with the square of the segments."""
+    ball = 4 / 3 * math.pi
+    for kind, names in (("quad_sphere", ("segments",)), ("sphere", ("sides", "rings"))):
+        off = [ball - measure(mesh_of({"id": "s", "kind": kind, "radius": 1, **dict.fromkeys(names, n)})).volume for n in (8, 16, 32)]
+        assert all(o > 0 for o in off)
+        assert off[0] / off[1] == pytest.approx(4, rel=0.1) and off[1] / off[2] == pytest.approx(4, rel=0.1)

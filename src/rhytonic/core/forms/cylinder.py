@@ -2,10 +2,9 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Literal
 
 import numpy as np
-from pydantic import Field
 
 from ..errors import BadParameter
 from ..mesh.mesh import Floats, Mesh
@@ -14,7 +13,7 @@ from ..mesh.topology import Ints, Topology
 from ..pick.resolve import Picked
 from ..recipe.draft import Draft
 from ..recipe.kind import Context, Form, StepKind
-from ..recipe.params import Count, NonNegativeLength, PositiveLength, Quantity
+from ..recipe.params import Count, NonNegativeLength, PositiveLength, Sides
 from .common import form_draft
 from .quad_grid import QuadGrid
 
@@ -23,7 +22,7 @@ class Cylinder(Form):
     kind: Literal["cylinder"]
     radius: PositiveLength
     height: PositiveLength
-    sides: Annotated[int, Field(strict=True, ge=3), Quantity("count")] = 16
+    sides: Sides = 16
     height_segments: Count = 1
     cap: Literal["ngon", "quads", "fan", "none"] = "ngon"
     radius_top: NonNegativeLength | None = None

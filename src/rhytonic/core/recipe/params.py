@@ -39,6 +39,8 @@ Ratio = Annotated[float, _number, Field(ge=-1e6, le=1e6), Quantity("ratio")]
 NonNegativeRatio = Annotated[float, _not_negative, Field(le=1e6), Quantity("ratio")]
 Share = Annotated[float, _not_negative, Field(le=1), Quantity("ratio")]
 Count = Annotated[int, Field(strict=True, ge=1), Quantity("count")]
+#: sides of a round form
+Sides = Annotated[int, Field(strict=True, ge=3), Quantity("count")]
 Flag = Annotated[bool, Field(strict=True)]
 
 #: names one step, part or board in its document; anything that can be written on one line

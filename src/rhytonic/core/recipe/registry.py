@@ -12,11 +12,15 @@ from ..edit.transform import TransformKind
 from ..forms.box import BoxKind
 from ..forms.cylinder import CylinderKind
 from ..forms.plane import PlaneKind
+from ..forms.quad_sphere import QuadSphereKind
+from ..forms.sphere import SphereKind
+from ..forms.torus import TorusKind
+from ..forms.tube import TubeKind
 from ..live.subdivision import SubdivisionKind
 from .kind import Edit, Step, StepKind
 
 KINDS: dict[str, StepKind[Any]] = {kind.word: kind for kind in (
-    BoxKind(), CylinderKind(), PlaneKind(),
+    BoxKind(), CylinderKind(), PlaneKind(), TubeKind(), SphereKind(), QuadSphereKind(), TorusKind(),
     TransformKind(), ExtrudeKind(), DeleteKind(),
     SubdivisionKind(),
 )}
