@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from dataclasses import dataclass
 from typing import Annotated, Any, Literal
 
 import numpy as np
@@ -11,16 +9,15 @@ from pydantic import Field, field_validator
 
 from .. import tolerance
 from ..errors import BadParameter
-from ..mesh.geometry import area_vectors, cross, lengths, shortest_offsets, unit
+from ..mesh.geometry import area_vectors, lengths, shortest_offsets, unit
 from ..mesh.mesh import Floats, Mesh
-from ..mesh.names import reduced
-from ..mesh.topology import Ints, Topology
+from ..mesh.topology import Topology
 from ..pick.resolve import Picked
-from ..recipe.draft import Born, Draft
-from ..recipe.history import Renaming
+from ..recipe.draft import Draft
 from ..recipe.kind import Context, Edit, StepKind
 from ..recipe.params import AXES, Axis, Count, Direction, Length, NonNegativeLength, NonNegativeRatio
-from .regions import Regions, find_regions, sector_ranks
+from .raise_regions import Raised, assemble, limited, margin_offsets, raise_regions
+from .regions import Regions
 
 
 class Extrude(Edit):
@@ -40,14 +37,6 @@ class Extrude(Edit):
         return value
 
 
-@dataclass(frozen=True)
-class _Data:
-    regions: Regions
-    split: np.ndarray  # (s,) the sector leaves its vertex behind
-    copies: Ints  # (s, segments) new vertex of each ring, −1 where not split
-    kept: Ints  # old vertex of the first vertices of the result
-
-
 class ExtrudeKind(StepKind[Extrude]):
     """Picked faces move, none is left behind; a wall rises on each outline edge of a region (or of each face)."""
 
@@ -62,130 +51,11 @@ class ExtrudeKind(StepKind[Extrude]):
 
     def plan(self, p: Extrude, mesh: Mesh, picked: Picked | None, context: Context) -> Draft:
         assert picked is not None
-        t, names = mesh.topology, mesh.names
-        r = find_regions(t, picked.elements, names.face, p.as_ == "each")
-        split = r.sector_open | ~r.sector_alone
-        cut = np.flatnonzero(split)
-        rings = p.segments
-        # vertices: those still used, then ring after ring of copies
-        corners = t.corners.copy()
-        copies = np.full((r.sector_count, rings), -1, np.int64)
-        copies[cut] = t.vertex_count + np.arange(cut.size)[:, None] + np.arange(rings) * cut.size
-        top = copies[:, -1]
-        corners[r.corner] = np.where(split[r.sector], top[r.sector], r.vertex)
-        a = np.flatnonzero(r.outline)
-        b = r.following[a]
-        bottom = np.column_stack([r.sector_vertex, copies[:, :-1]])[:, :rings]  # (s, rings) lower end of each band
-        sa, sb = r.sector[a], r.sector[b]
-        walls = np.stack([bottom[sa], bottom[sb], copies[sb], copies[sa]], axis=2)  # (o, rings, 4)
-        all_corners = np.concatenate([corners, walls.ravel()])
-        total = t.vertex_count + cut.size * rings
-        kept, number = _still_used(t, r, cut, total, all_corners)
-        offsets = np.concatenate([t.offsets, t.offsets[-1] + 4 * np.arange(1, a.size * rings + 1)])
-        topology = Topology.of(kept.size + cut.size * rings, offsets,
-                               all_corners if number is None else number[all_corners])
-        if number is not None:
-            copies = np.where(copies >= 0, number[np.maximum(copies, 0)], -1)
-        # names
-        new_faces = t.face_count + np.arange(a.size * rings)
-        kept_faces = np.concatenate([np.arange(t.face_count), np.full(new_faces.size, -1)])
-        kept_faces[r.faces] = -1
-        cap_v = copies[cut, -1]
-        parent = names.vertex[r.sector_vertex[cut]][:, None]
-        rank = r.sector_rank[cut][:, None]
-
-        def ranks(other: Renaming) -> Ints:
-            group = np.unique(other("vertex", names.vertex[r.sector_vertex]), return_inverse=True)[1]
-            return sector_ranks(other("face", names.face[r.faces])[r.face], r.sector, group)[cut][:, None]
-
-        def ranks_and(share: Ints) -> Callable[[Renaming], Ints]:
-            return lambda other: np.column_stack([ranks(other), share])
-
-        born = [
-            Born("face", "cap", r.faces, names.face[r.faces][:, None], ("face",), np.zeros((r.faces.size, 0), np.int64),
-                 replaces=r.faces),
-            Born("face", "side", new_faces,
-                 np.repeat(np.stack([names.face[r.faces[r.face[a]]], names.vertex[r.vertex[a]], names.vertex[r.vertex[b]]],
-                                    axis=1), rings, axis=0), ("face", "vertex", "vertex"),
-                 np.tile(np.arange(rings), a.size)[:, None]),
-            Born("vertex", "cap", cap_v, parent, ("vertex",), rank, continues=r.sector_vertex[cut], reindex=ranks)]
-        for ring in range(rings - 1):  # a band's lower points, told by their share of the way
-            share = np.broadcast_to(reduced(np.array([ring + 1]), rings), (cut.size, 2))
-            born.append(Born("vertex", "side", copies[cut, ring], parent, ("vertex",), np.column_stack([rank, share]),
-                             reindex=ranks_and(share)))
-        none = np.full(cut.size * rings, -1, np.int64)
-        wall_corners = np.stack([r.corner[a], r.corner[b], r.corner[b], r.corner[a]], axis=1)
-        data = _Data(r, split, copies, kept)
-        return Draft(
-            topology, np.concatenate([kept, none]), kept_faces,
-            vertex_source=np.concatenate([kept, np.tile(r.sector_vertex[cut], rings)]),
-            face_source=np.concatenate([np.arange(t.face_count), np.repeat(r.faces[r.face[a]], rings)]),
-            corner_source=np.concatenate([np.arange(t.corner_count), np.repeat(wall_corners, rings, axis=0).ravel()]),
-            born=tuple(born), edges=lambda: _made_edges(topology, r, split, copies, number),
-            replaced_edges=lambda: _moved_edges(r, split, copies, number), data=data)
+        return raise_regions(mesh, picked.elements, p.as_ == "each", p.segments, "cap", "side")
 
     def positions(self, p: Extrude, draft: Draft, mesh: Mesh, picked: Picked | None, context: Context) -> Floats:
-        data: _Data = draft.data
-        r, points = data.regions, mesh.points
-        cap = cap_positions(p, r, mesh)
-        out = np.empty((draft.topology.vertex_count, 3))
-        out[:data.kept.size] = points[data.kept]
-        base = points[r.sector_vertex]
-        for ring in range(p.segments):
-            share = (ring + 1) / p.segments
-            at = data.copies[data.split, ring]
-            out[at] = cap[data.split] if ring == p.segments - 1 else \
-                base[data.split] + share * (cap[data.split] - base[data.split])
-        moved = ~data.split
-        if moved.any():
-            number = np.searchsorted(data.kept, r.sector_vertex[moved])
-            out[number] = cap[moved]
-        return out
-
-
-def _still_used(t: Topology, r: Regions, cut: Ints, total: int, corners: Ints) -> tuple[Ints, Ints | None]:
-    """Old vertices that stay, and the new numbering when some do not (both ends of a split vertex left it)."""
-    loose = np.bincount(t.corners, minlength=t.vertex_count)[r.sector_vertex[cut]] > 0
-    candidates = r.sector_vertex[cut][loose & ~r.sector_open[cut]]
-    if candidates.size == 0:
-        return np.arange(t.vertex_count), None
-    keep = np.ones(total, bool)
-    keep[candidates] = False
-    keep[corners] = True
-    number = np.cumsum(keep) - 1
-    return np.flatnonzero(keep[:t.vertex_count]), number
-
-
-def _on_cap(r: Regions, corner: Ints, split: np.ndarray, copies: Ints, number: Ints | None) -> Ints:
-    """New vertex of the cap at each of the given corners."""
-    sector = r.sector[corner]
-    plain = r.vertex[corner] if number is None else number[r.vertex[corner]]
-    return np.where(split[sector], copies[sector, -1], plain)
-
-
-def _made_edges(topology: Topology, r: Regions, split: np.ndarray, copies: Ints, number: Ints | None) -> dict[str, Ints]:
-    """Edges the step made, that is those with a new end: round and inside the cap, and the walls' others."""
-    corner = np.arange(r.corner.size)
-    ends = np.stack([_on_cap(r, c, split, copies, number) for c in (corner, r.following)], axis=1)
-    new = np.zeros(topology.vertex_count, bool)
-    new[copies[split]] = True
-    made = new[topology.edges].any(axis=1)
-    capped = np.zeros(topology.edge_count, bool)
-    capped[topology.find_edges(ends[:, 0], ends[:, 1])] = True
-    return {"cap": topology.edges[made & capped], "side": topology.edges[made & ~capped]}
-
-
-def _moved_edges(r: Regions, split: np.ndarray, copies: Ints, number: Ints | None) -> tuple[Ints, Ints]:
-    """Inner edges that went along with the cap, before and after."""
-    inner = np.flatnonzero(~r.outline)
-    a, b = inner, r.following[inner]
-
-    def after(corner: Ints) -> Ints:
-        return _on_cap(r, corner, split, copies, number)
-
-    changed = split[r.sector[a]] | split[r.sector[b]]
-    a, b = a[changed], b[changed]
-    return np.stack([r.vertex[a], r.vertex[b]], axis=1), np.stack([after(a), after(b)], axis=1)
+        data: Raised = draft.data
+        return assemble(draft, mesh, cap_positions(p, data.regions, mesh))
 
 
 def cap_positions(p: Extrude, r: Regions, mesh: Mesh) -> Floats:
@@ -202,7 +72,7 @@ def cap_positions(p: Extrude, r: Regions, mesh: Mesh) -> Floats:
     direction = _directions(p, r, summed, vectors)
     if p.along == "surface":
         normals = unit(vectors)
-        moved = base + _limited(shortest_offsets(r.sector, normals[r.face], r.sector_count, p.depth), p.depth, "depth")
+        moved = base + limited(shortest_offsets(r.sector, normals[r.face], r.sector_count, p.depth), p.depth, "depth")
     else:
         moved = base + p.depth * direction[region_of_sector]
     if p.margin:
@@ -233,34 +103,3 @@ def _directions(p: Extrude, r: Regions, summed: Floats, vectors: Floats) -> Floa
         raise BadParameter("the normals of the picked faces cancel out, so they have no average direction; "
                            "use along surface, an axis or a vector", "along")
     return direction
-
-
-def _limited(offsets: Floats, distance: float, parameter: str) -> Floats:
-    """Offsets, refused where a vertex would move more than ten times the distance asked for."""
-    longest = float(lengths(offsets).max(initial=0.0))
-    if longest > tolerance.OFFSET_LIMIT * abs(distance) * (1 + 1e-9):
-        raise BadParameter("a corner between nearly opposite faces would move more than ten times this distance whatever "
-                           "its size; use along average, an axis or a vector", parameter)
-    return offsets
-
-
-def margin_offsets(margin: float, r: Regions, mesh: Mesh, vectors: Floats) -> Floats:
-    """(s, 3) shortest move of each outline vertex that is ``margin`` away, within its faces, from its outline edges.
-
-    Raises:
-        BadParameter: a corner is too sharp, or an edge of the cap would turn over; names the widest margin that works.
-    """
-    a = np.flatnonzero(r.outline)
-    b = r.following[a]
-    along = mesh.points[r.vertex[b]] - mesh.points[r.vertex[a]]
-    inward = unit(cross(unit(vectors)[r.face[a]], along))
-    d = shortest_offsets(np.concatenate([r.sector[a], r.sector[b]]), np.concatenate([inward, inward]),
-                         r.sector_count, margin)
-    _limited(d, margin, "margin")
-    size = lengths(along)
-    shrink = -np.einsum("ij,ij->i", d[r.sector[b]] - d[r.sector[a]], unit(along))
-    over = shrink > size * (1 + 1e-9)
-    if over.any():
-        widest = float((margin * size[over] / shrink[over]).min())
-        raise BadParameter("the cap would turn over; the widest margin that works is {length}", "margin", widest)
-    return d

@@ -8,6 +8,7 @@ from pydantic import Field
 
 from ..edit.delete import DeleteKind
 from ..edit.extrude import ExtrudeKind
+from ..edit.inset import InsetKind
 from ..edit.transform import TransformKind
 from ..forms.box import BoxKind
 from ..forms.cylinder import CylinderKind
@@ -21,7 +22,7 @@ from .kind import Edit, Step, StepKind
 
 KINDS: dict[str, StepKind[Any]] = {kind.word: kind for kind in (
     BoxKind(), CylinderKind(), PlaneKind(), TubeKind(), SphereKind(), QuadSphereKind(), TorusKind(),
-    TransformKind(), ExtrudeKind(), DeleteKind(),
+    TransformKind(), ExtrudeKind(), InsetKind(), DeleteKind(),
     SubdivisionKind(),
 )}
 
