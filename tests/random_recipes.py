@@ -53,9 +53,11 @@ def wishes(kinds: tuple[str, ...]) -> st.SearchStrategy[Wish]:
             "translate": st.tuples(number, number, number).map(list),
             "rotate": st.tuples(number, number, number).map(list)}),
         "delete": st.just({}),
+        "inset": st.fixed_dictionaries({"width": st.just(0.02), "as": st.sampled_from(["region", "each"])}),
+        "insert_loop": st.fixed_dictionaries({"count": st.integers(1, 2), "spread": st.sampled_from([1.0, 0.5])}),
         "subdivision": st.just({"levels": 1})}
     on = {"extrude": ["faces"], "transform": ["faces", "edges", "vertices"], "delete": ["faces", "vertices"],
-          "subdivision": ["faces"]}
+          "subdivision": ["faces"], "inset": ["faces"], "insert_loop": ["edges"]}
     return st.sampled_from(kinds).flatmap(lambda k: st.builds(
         Wish, st.just(k), st.lists(st.integers(0, 999), min_size=1, max_size=5), st.sampled_from(on[k]), values[k]))
 
@@ -74,6 +76,8 @@ def ids_of(mesh: Mesh, kind: str, picks: list[int]) -> dict[str, Any]:
 
 def as_step(wish: Wish, mesh: Mesh, id: str) -> dict[str, Any]:
     step = {"id": id, "kind": wish.kind, **wish.values}
+    if wish.kind == "insert_loop":
+        return {**step, "through": ids_of(mesh, "edges", wish.picks)["edges"]}
     return step if wish.kind == "subdivision" else {**step, "pick": ids_of(mesh, wish.on, wish.picks)}
 
 
@@ -94,7 +98,7 @@ def run(steps: Steps, evaluator: Evaluator | None = None, tolerant: bool = False
     return (evaluator or Evaluator()).run(document(*steps).parts[0], "m", tolerant=tolerant)
 
 
-ALL_KINDS = ("extrude", "extrude", "transform", "delete", "subdivision")
+ALL_KINDS = ("extrude", "extrude", "transform", "delete", "subdivision", "inset", "insert_loop", "insert_loop")
 
 
 @st.composite

@@ -29,7 +29,7 @@ def test_every_step_leaves_a_sound_mesh(steps):
         assert t.edge_face_count.sum() == t.corner_count
 
 
-@given(recipes(("extrude", "extrude", "transform", "subdivision")))
+@given(recipes(("extrude", "extrude", "transform", "subdivision", "inset", "insert_loop")))
 def test_closed_manifold_meshes_stay_so(steps):
     results = run(steps).results
     for before, after in itertools.pairwise(results):
@@ -85,7 +85,7 @@ def made_counts(result):
     return {key: ids.size for key, ids in record.made.items()}
 
 
-@given(recipes(("extrude", "transform", "subdivision"), least=1, most=4),
+@given(recipes(("extrude", "transform", "subdivision", "inset"), least=1, most=4),
        st.lists(wishes(("extrude", "transform")), min_size=1, max_size=2), st.integers(1, 3))
 def test_picks_are_found_after_steps_are_inserted_above(steps, wished, at):
     """As long as the steps between make the same things: a region that now falls apart makes walls where none were."""

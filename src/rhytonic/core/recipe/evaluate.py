@@ -7,7 +7,7 @@ import json
 import time
 from collections import OrderedDict
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 from threading import RLock
 from typing import Any, Generic, Literal, TypeVar
@@ -20,11 +20,12 @@ from ..mesh.names import Domain
 from ..mesh.topology import Ints
 from ..pick.resolve import Kind as PickKind
 from ..pick.resolve import Picked, resolve
+from ..pick.rules import Pick
 from ..units import METRES, Unit
 from .document import Part
-from .draft import Plan, settle
+from .draft import Plan, carry, settle
 from .history import History
-from .kind import Context, Edit, Step
+from .kind import Context, Step
 from .params import to_metres
 from .place import linear_part
 from .registry import kind_of
@@ -111,7 +112,7 @@ class Evaluation:
             raise UnknownName(f"there is no step '{step}' in this part")
         result, cage = self.results[at], self.cage
         found = result.state.picked if not result.skipped and result.error is None else None
-        if found is None or not isinstance(result.step, Edit):
+        if found is None:
             return None, np.zeros(0, np.int64)
         above = self.after(at).mesh
         names = above.names
@@ -232,7 +233,8 @@ class Evaluator:
         known = self.results.get(key)
         if known is not None:
             return known
-        picked = self._pick(above, step) if isinstance(step, Edit) else None
+        pick = kind.pick_of(step)
+        picked = self._pick(above, pick) if pick is not None else None
         if picked is not None and picked.kind not in kind.takes:
             raise BadPick(f"{kind.title} works on {' or '.join(kind.takes)}, not {picked.kind}", "pick")
         kind.refuse_if_too_large(step, above.mesh.topology, picked, context)
@@ -245,16 +247,22 @@ class Evaluator:
             self.plans.put(structure, plan, plan.topology.vertex_count + plan.topology.face_count)
         context.check()
         points = kind.positions(step, plan.draft, above.mesh, picked, context)
-        state = State(plan.mesh(points), plan.history, key, structure, plan, picked)
+        mesh = plan.mesh(points)
+        if any(a.carry == "interpolate" for a in above.mesh.attributes.values()):
+            weights = kind.weights(step, plan.draft, above.mesh)
+            if weights is not None:
+                source = replace(plan.draft, vertex_source=weights[0], corner_source=weights[1])
+                mesh = replace(mesh, attributes=carry(source, above.mesh))
+        state = State(mesh, plan.history, key, structure, plan, picked)
         self.results.put(key, state, state.weight)
         return state
 
-    def _pick(self, above: State, step: Edit) -> Picked:
+    def _pick(self, above: State, pick: Pick) -> Picked:
         """What a step's pick finds; a drag asks the same of the same mesh again and again."""
-        key = _digest(above.key, step.pick.model_dump_json())
+        key = _digest(above.key, pick.model_dump_json())
         known = self.picks.get(key)
         if known is None:
-            known = resolve(above.mesh, above.history, step.pick)
+            known = resolve(above.mesh, above.history, pick)
             self.picks.put(key, known, known.elements.size + 100)
         return known
 
@@ -265,7 +273,7 @@ class Evaluator:
             in_metres = to_metres(step, metres)
             beside = {"id", "label", "enabled", "live"}
             known = _Said(step, metres, in_metres, in_metres.model_dump_json(exclude=beside),
-                          in_metres.model_dump_json(exclude=beside | kind_of(step).numbers | {"pick"}))
+                          in_metres.model_dump_json(exclude=beside | kind_of(step).numbers | {"pick", "through"}))
             if len(self._sayings) > _MOST_SAYINGS:
                 self._sayings.clear()
             self._sayings[id(step)] = known

@@ -11,6 +11,7 @@ from pydantic import Field
 
 from .. import tolerance
 from ..errors import Cancelled, TooLarge
+from ..mesh.attributes import Sources
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.topology import Topology
 from ..pick.resolve import Kind as PickKind
@@ -30,11 +31,16 @@ class Step(Strict):
     kind: str
 
 
-class Edit(Step):
+class Picking(Step):
+    """A step that acts on elements of the mesh."""
+
+    live: Flag = Field(default=False, description="stays below the working mark")
+
+
+class Edit(Picking):
     """A step that acts on a pick."""
 
     pick: Pick
-    live: Flag = Field(default=False, description="stays below the working mark")
 
 
 S = TypeVar("S", bound=Step)
@@ -84,6 +90,10 @@ class StepKind(Generic[S]):
     live: ClassVar[bool] = False
     numbers: ClassVar[frozenset[str]] = frozenset()
 
+    def pick_of(self, p: S) -> Pick | None:
+        """What the step acts on; None for forms and whole-mesh steps."""
+        return p.pick if isinstance(p, Edit) else None
+
     def estimate(self, p: S, topology: Topology, picked: Picked | None, context: Context) -> tuple[int, str]:
         """Faces of the result, told before anything is computed, and the parameter that makes it so many."""
         return topology.face_count, ""
@@ -95,6 +105,11 @@ class StepKind(Generic[S]):
     def positions(self, p: S, draft: Draft, mesh: Mesh, picked: Picked | None, context: Context) -> Floats:
         """(V', 3) points of the result."""
         raise NotImplementedError
+
+    def weights(self, p: S, draft: Draft, mesh: Mesh) -> tuple[Sources, Sources] | None:
+        """Where vertex and corner attributes come from, for kinds whose numbers or positions say so; None where the plan
+        says it once for all."""
+        return None
 
     def depends_on(self, p: S, context: Context) -> Any:
         """What of the surroundings the result depends on; part of the cache key."""

@@ -8,6 +8,7 @@ from pydantic import Field
 
 from ..edit.delete import DeleteKind
 from ..edit.extrude import ExtrudeKind
+from ..edit.insert_loop import InsertLoopKind
 from ..edit.inset import InsetKind
 from ..edit.transform import TransformKind
 from ..forms.box import BoxKind
@@ -18,11 +19,11 @@ from ..forms.sphere import SphereKind
 from ..forms.torus import TorusKind
 from ..forms.tube import TubeKind
 from ..live.subdivision import SubdivisionKind
-from .kind import Edit, Step, StepKind
+from .kind import Picking, Step, StepKind
 
 KINDS: dict[str, StepKind[Any]] = {kind.word: kind for kind in (
     BoxKind(), CylinderKind(), PlaneKind(), TubeKind(), SphereKind(), QuadSphereKind(), TorusKind(),
-    TransformKind(), ExtrudeKind(), InsetKind(), DeleteKind(),
+    TransformKind(), ExtrudeKind(), InsetKind(), InsertLoopKind(), DeleteKind(),
     SubdivisionKind(),
 )}
 
@@ -39,4 +40,4 @@ def kind_of(step: Step) -> StepKind[Any]:
 
 def is_live(step: Step) -> bool:
     """Whether a step stays below the working mark by default."""
-    return kind_of(step).live or (isinstance(step, Edit) and step.live)
+    return kind_of(step).live or (isinstance(step, Picking) and step.live)
