@@ -14,6 +14,7 @@ def test_kinds_are_told_from_their_declaration(api):
     assert extrude["depth"]["quantity"] == "length" and extrude["depth"]["required"]
     assert extrude["as"]["choices"] == ["region", "each"] and "surface" in extrude["along"]["choices"]
     assert extrude["segments"]["quantity"] == "count" and extrude["segments"]["default"] == 1
+    assert (told["extrude"]["picks"], told["insert_loop"]["picks"], told["box"]["picks"]) == ("pick", "through", "nothing")
     assert told["box"]["form"] and told["subdivision"]["live"] and told["extrude"]["roles"] == ["cap", "side"]
 
 

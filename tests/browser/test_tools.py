@@ -232,3 +232,32 @@ def test_levels_past_three_ask(editor):
     expect(editor.page.get_by_text("Level 4 draws 1 536 faces.")).to_be_visible()
     editor.page.get_by_role("button", name="Draw level 4").click()
     editor.wait_steps(lambda s: len(s) == 2 and s[1]["levels"] == 4)
+
+
+def test_inset_and_loops_start_as_cards_on_the_pick(editor):
+    page = editor.page
+    editor.make(BOX)
+    editor.click(0, 0.2, 0)
+    editor.picked("1 face")
+    editor.tray.get_by_role("button", name="Inset").click()
+    steps = editor.wait_steps(lambda s: len(s) == 2)
+    assert steps[1]["kind"] == "inset" and steps[1]["width"] == 1
+    expect(editor.step("inset1")).to_contain_text("faces 6 → 10")
+    width = editor.step("inset1").get_by_label("width")
+    width.fill("20 mm")
+    width.press("Enter")
+    editor.wait_steps(lambda s: s[1]["width"] == 2)
+    width.fill("9")
+    width.press("Enter")
+    expect(page.get_by_text("the faces would turn over; the widest width that works is 5 cm")).to_be_visible()
+    assert editor.steps()[1]["width"] == 2
+    editor.key("e")
+    editor.click(0.05, 0.1, 0.15)
+    editor.picked("1 edge · 20 cm")
+    editor.tray.get_by_role("button", name="Insert loops").click()
+    editor.wait_steps(lambda s: len(s) == 3 and s[2]["kind"] == "insert_loop")
+    count = editor.step("insert_loop1").get_by_label("count")
+    count.fill("3")
+    count.press("Enter")
+    editor.wait_steps(lambda s: s[2].get("count") == 3)
+    expect(editor.step("insert_loop1")).to_contain_text("faces 10 → 22")

@@ -13,7 +13,7 @@ from ..core.units import parse_length
 from .schemas import Fault, Health, KindInfo, KindList, LengthQuery, LengthValue, Parameter
 
 api = APIBlueprint("kinds", __name__, url_prefix="/api", abp_tags=[Tag(name="kinds")], abp_responses={422: Fault})
-_COMMON = set(Step.model_fields) | {"pick", "live"}
+_COMMON = set(Step.model_fields) | {"pick", "through", "live"}
 
 
 def _parameter(name: str, schema: dict[str, Any], definitions: dict[str, Any], required: bool) -> Parameter:
@@ -40,10 +40,14 @@ def describe(kind: StepKind[Any]) -> KindInfo:
     schema = kind.model.model_json_schema(by_alias=True)
     required = set(schema.get("required", []))
     order = [n for n in schema["properties"] if n not in _COMMON]
+    fields = kind.model.model_fields
+    picks: Literal["pick", "through", "nothing"] = "nothing"
+    if "through" in fields or "pick" in fields:
+        picks = "through" if "through" in fields else "pick"
     if issubclass(kind.model, Form):
         order = [n for n in order if n != "anchor"] + ["anchor"]
-    return KindInfo(word=kind.word, title=kind.title, takes=list(kind.takes), roles=list(kind.roles), form=kind.form,
-                    live=kind.live, parameters=[_parameter(n, schema["properties"][n], schema.get("$defs", {}),
+    return KindInfo(word=kind.word, title=kind.title, takes=list(kind.takes), picks=picks, roles=list(kind.roles),
+                    form=kind.form, live=kind.live, parameters=[_parameter(n, schema["properties"][n], schema.get("$defs", {}),
                                                            n in required) for n in order])
 
 

@@ -235,6 +235,7 @@ class KindInfo(BaseModel):
     word: str
     title: str
     takes: list[str]
+    picks: Literal["pick", "through", "nothing"] = Field(description="the parameter that says what it acts on")
     roles: list[str]
     form: bool
     live: bool

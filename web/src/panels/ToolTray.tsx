@@ -1,6 +1,7 @@
 import { Button, Tooltip, type InputRef } from "antd";
 import { useEffect, useRef } from "react";
 
+import { fitting, startKind } from "../state/kinds";
 import { verticesOf } from "../state/picks";
 import { accept, cancel, DEFAULTS, same, store, triple, tryValues, useLast } from "../state/session";
 import { editor, METRES, unitOf, useEditor, type EditorState, type PickKind, type ToolSession, type TransformField } from "../state/store";
@@ -74,9 +75,16 @@ export function ToolTray() {
             ))}
             {session?.tool === "transform" && <TransformFields session={session} />}
             {session === null && (
-              <Button className="tool" onClick={() => run("delete")}>
-                Delete <kbd>Del</kbd>
-              </Button>
+              <>
+                {fitting(state).map((k) => (
+                  <Button key={k.word} className="tool" onClick={() => void startKind(k).then(focusView)}>
+                    {k.title}
+                  </Button>
+                ))}
+                <Button className="tool" onClick={() => run("delete")}>
+                  Delete <kbd>Del</kbd>
+                </Button>
+              </>
             )}
           </>
         )}
