@@ -261,3 +261,13 @@ def test_inset_and_loops_start_as_cards_on_the_pick(editor):
     count.press("Enter")
     editor.wait_steps(lambda s: s[2].get("count") == 3)
     expect(editor.step("insert_loop1")).to_contain_text("faces 10 → 22")
+
+
+def test_further_edits_open_from_the_tray(editor):
+    editor.make(BOX)
+    editor.click(0, 0.2, 0)
+    editor.picked("1 face")
+    editor.tray.get_by_role("button", name="More ▾").click()
+    editor.page.get_by_role("menuitem", name="Duplicate").click()
+    editor.wait_steps(lambda s: s[-1]["kind"] == "duplicate")
+    expect(editor.step("duplicate1")).to_contain_text("faces 6 → 7")

@@ -16,7 +16,7 @@ api = APIBlueprint("kinds", __name__, url_prefix="/api", abp_tags=[Tag(name="kin
 _COMMON = set(Step.model_fields) | {"pick", "through", "live"}
 
 
-def _parameter(name: str, schema: dict[str, Any], definitions: dict[str, Any], required: bool) -> Parameter:
+def _parameter(name: str, schema: dict[str, Any], required: bool) -> Parameter:
     options = [o for o in schema.get("anyOf", [schema]) if o.get("type") != "null"]
     words = [w for o in options for w in o.get("enum", [o["const"]] if "const" in o else [])]
     numeric = [o for o in options if "quantity" in o]
@@ -46,9 +46,9 @@ def describe(kind: StepKind[Any]) -> KindInfo:
         picks = "through" if "through" in fields else "pick"
     if issubclass(kind.model, Form):
         order = [n for n in order if n != "anchor"] + ["anchor"]
+    parameters = [_parameter(n, schema["properties"][n], n in required) for n in order]
     return KindInfo(word=kind.word, title=kind.title, takes=list(kind.takes), picks=picks, roles=list(kind.roles),
-                    form=kind.form, live=kind.live, parameters=[_parameter(n, schema["properties"][n], schema.get("$defs", {}),
-                                                           n in required) for n in order])
+                    form=kind.form, live=kind.live, parameters=parameters)
 
 
 @api.get("/kinds", responses={200: KindList})

@@ -1,4 +1,4 @@
-import { Button, Tooltip, type InputRef } from "antd";
+import { Button, Dropdown, Tooltip, type InputRef } from "antd";
 import { useEffect, useRef } from "react";
 
 import { fitting, startKind } from "../state/kinds";
@@ -19,6 +19,9 @@ const FIELDS: readonly { field: TransformField; id: string; title: string }[] = 
   { field: "rotate", id: "turn", title: "Turn" },
   { field: "scale", id: "scale", title: "Scale" },
 ];
+
+/** So many further edits stand in the tray itself; the others open from it. */
+const DIRECT = 1;
 
 function command(id: string) {
   return COMMANDS.find((c) => c.id === id);
@@ -76,11 +79,16 @@ export function ToolTray() {
             {session?.tool === "transform" && <TransformFields session={session} />}
             {session === null && (
               <>
-                {fitting(state).map((k) => (
+                {fitting(state).slice(0, DIRECT).map((k) => (
                   <Button key={k.word} className="tool" onClick={() => void startKind(k).then(focusView)}>
                     {k.title}
                   </Button>
                 ))}
+                {fitting(state).length > DIRECT && (
+                  <Dropdown trigger={["click"]} menu={{ items: fitting(state).slice(DIRECT).map((k) => ({ key: k.word, label: k.title, onClick: () => void startKind(k).then(focusView) })) }}>
+                    <Button className="tool">More ▾</Button>
+                  </Dropdown>
+                )}
                 <Button className="tool" onClick={() => run("delete")}>
                   Delete <kbd>Del</kbd>
                 </Button>

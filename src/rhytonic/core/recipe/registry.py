@@ -7,7 +7,10 @@ from typing import TYPE_CHECKING, Annotated, Any, Union
 from pydantic import Field
 
 from ..edit.delete import DeleteKind
+from ..edit.duplicate import DuplicateKind
 from ..edit.extrude import ExtrudeKind
+from ..edit.flatten import FlattenKind
+from ..edit.flip import FlipKind
 from ..edit.insert_loop import InsertLoopKind
 from ..edit.inset import InsetKind
 from ..edit.transform import TransformKind
@@ -23,7 +26,8 @@ from .kind import Picking, Step, StepKind
 
 KINDS: dict[str, StepKind[Any]] = {kind.word: kind for kind in (
     BoxKind(), CylinderKind(), PlaneKind(), TubeKind(), SphereKind(), QuadSphereKind(), TorusKind(),
-    TransformKind(), ExtrudeKind(), InsetKind(), InsertLoopKind(), DeleteKind(),
+    TransformKind(), ExtrudeKind(), InsetKind(), InsertLoopKind(), FlattenKind(), FlipKind(),
+    DuplicateKind(), DeleteKind(),
     SubdivisionKind(),
 )}
 

@@ -1,0 +1,55 @@
+"""Duplicate: a copy of faces inside the same part."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+import numpy as np
+
+from ..mesh.mesh import Floats, Mesh
+from ..mesh.topology import Topology
+from ..pick.resolve import Picked
+from ..recipe.draft import Born, Draft
+from ..recipe.kind import Context, Edit, StepKind
+from ..recipe.params import Angles, Point
+from .transform import rotation
+
+
+class Duplicate(Edit):
+    kind: Literal["duplicate"]
+    translate: Point = (0.0, 0.0, 0.0)
+    rotate: Angles = (0.0, 0.0, 0.0)
+
+
+class DuplicateKind(StepKind[Duplicate]):
+    """Copies hang together as their faces do and share nothing with them; they turn about the middle of the pick's bounding
+    box, then move. Copies belong to this step alone."""
+
+    word, title, model = "duplicate", "Duplicate", Duplicate
+    takes = ("faces",)
+    numbers = frozenset({"translate", "rotate"})
+
+    def estimate(self, p: Duplicate, topology: Topology, picked: Picked | None, context: Context) -> tuple[int, str]:
+        assert picked is not None
+        return topology.face_count + picked.elements.size, "pick"
+
+    def plan(self, p: Duplicate, mesh: Mesh, picked: Picked | None, context: Context) -> Draft:
+        assert picked is not None
+        t, names, faces = mesh.topology, mesh.names, picked.elements
+        corner = t.corners_of(faces)
+        source, number = np.unique(t.corners[corner], return_inverse=True)
+        offsets = np.concatenate([t.offsets, t.offsets[-1] + np.cumsum(t.sides[faces])])
+        topology = Topology.of(t.vertex_count + source.size, offsets, np.concatenate([t.corners, t.vertex_count + number]))
+        born = (Born("vertex", "copy", t.vertex_count + np.arange(source.size), names.vertex[source][:, None], ("vertex",),
+                     np.zeros((source.size, 0), np.int64)),
+                Born("face", "copy", t.face_count + np.arange(faces.size), names.face[faces][:, None], ("face",),
+                     np.zeros((faces.size, 0), np.int64)))
+        v, f = np.arange(t.vertex_count), np.arange(t.face_count)
+        return Draft(topology, np.concatenate([v, np.full(source.size, -1)]), np.concatenate([f, np.full(faces.size, -1)]),
+                     np.concatenate([v, source]), np.concatenate([f, faces]),
+                     np.concatenate([np.arange(t.corner_count), corner]), born, data=source)
+
+    def positions(self, p: Duplicate, draft: Draft, mesh: Mesh, picked: Picked | None, context: Context) -> Floats:
+        here = mesh.points[draft.data]
+        centre = (here.min(axis=0) + here.max(axis=0)) / 2
+        return np.concatenate([mesh.points, (here - centre) @ rotation(p.rotate).T + centre + np.asarray(p.translate)])

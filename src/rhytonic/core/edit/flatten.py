@@ -1,0 +1,57 @@
+"""Flatten: bring vertices into one plane."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+import numpy as np
+from pydantic import model_validator
+
+from ..mesh.mesh import Floats, Mesh
+from ..pick.resolve import Picked
+from ..recipe.draft import Draft, unchanged
+from ..recipe.kind import Context, Edit, StepKind
+from ..recipe.params import Length
+
+
+class Flatten(Edit):
+    kind: Literal["flatten"]
+    to: Literal["best", "x", "y", "z"] = "best"
+    at: Length | None = None
+    by: Literal["set", "shift"] = "set"
+
+    @model_validator(mode="after")
+    def _fits(self) -> Flatten:
+        if self.to == "best" and (self.at is not None or self.by == "shift"):
+            raise ValueError("at and shift need an axis: give to as x, y or z")
+        return self
+
+
+class FlattenKind(StepKind[Flatten]):
+    """``best`` is the plane of least squares through the mean; an axis sets that coordinate, to ``at`` or to the mean.
+    ``shift`` moves all alike until the lowest is there."""
+
+    word, title, model = "flatten", "Flatten", Flatten
+    takes = ("vertices", "edges", "faces")
+    numbers = frozenset({"to", "at", "by"})
+
+    def plan(self, p: Flatten, mesh: Mesh, picked: Picked | None, context: Context) -> Draft:
+        return unchanged(mesh)
+
+    def positions(self, p: Flatten, draft: Draft, mesh: Mesh, picked: Picked | None, context: Context) -> Floats:
+        assert picked is not None
+        vertices = picked.vertices(mesh)
+        points = mesh.points.copy()
+        here = points[vertices]
+        mean = here.mean(axis=0)
+        if p.to == "best":
+            normal = np.linalg.svd(here - mean, full_matrices=vertices.size < 3)[2][-1]
+            points[vertices] = here - np.outer((here - mean) @ normal, normal)
+            return points
+        axis = "xyz".index(p.to)
+        if p.by == "shift":
+            lowest = here[:, axis].min()
+            points[vertices, axis] += (0.0 if p.at is None else p.at) - lowest
+        else:
+            points[vertices, axis] = mean[axis] if p.at is None else p.at
+        return points
