@@ -53,11 +53,18 @@ def wishes(kinds: tuple[str, ...]) -> st.SearchStrategy[Wish]:
             "translate": st.tuples(number, number, number).map(list),
             "rotate": st.tuples(number, number, number).map(list)}),
         "delete": st.just({}),
+        "weld": st.fixed_dictionaries({"distance": st.sampled_from([0.0, 0.3, 1.0])}),
+        "dissolve": st.just({}),
+        "flip": st.just({}),
+        "duplicate": st.fixed_dictionaries({"translate": st.tuples(number, number, number).map(list)}),
+        "flatten": st.just({}),
         "inset": st.fixed_dictionaries({"width": st.just(0.02), "as": st.sampled_from(["region", "each"])}),
         "insert_loop": st.fixed_dictionaries({"count": st.integers(1, 2), "spread": st.sampled_from([1.0, 0.5])}),
         "subdivision": st.just({"levels": 1})}
     on = {"extrude": ["faces"], "transform": ["faces", "edges", "vertices"], "delete": ["faces", "vertices"],
-          "subdivision": ["faces"], "inset": ["faces"], "insert_loop": ["edges"]}
+          "subdivision": ["faces"], "inset": ["faces"], "insert_loop": ["edges"],
+          "weld": ["vertices"], "dissolve": ["edges", "vertices", "faces"], "flip": ["faces"], "duplicate": ["faces"],
+          "flatten": ["vertices", "faces"]}
     return st.sampled_from(kinds).flatmap(lambda k: st.builds(
         Wish, st.just(k), st.lists(st.integers(0, 999), min_size=1, max_size=5), st.sampled_from(on[k]), values[k]))
 
@@ -98,7 +105,8 @@ def run(steps: Steps, evaluator: Evaluator | None = None, tolerant: bool = False
     return (evaluator or Evaluator()).run(document(*steps).parts[0], "m", tolerant=tolerant)
 
 
-ALL_KINDS = ("extrude", "extrude", "transform", "delete", "subdivision", "inset", "insert_loop", "insert_loop")
+ALL_KINDS = ("extrude", "extrude", "transform", "delete", "subdivision", "inset", "insert_loop", "insert_loop", "weld",
+             "dissolve", "flip", "duplicate", "flatten")
 
 
 @st.composite

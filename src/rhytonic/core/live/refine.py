@@ -178,10 +178,12 @@ class Level:
         around = csr_array((inverse[here], (here, self.corner_face[keep])), shape=(v, f))
         own = np.where(plain, (n - 2) / n, 1.0)
         own[curve] = 0.75
+        at, to = self.ends.ravel(), self.ends[:, ::-1].ravel()  # neighbours by edges, however the faces run
+        at, to = at[plain[at]], to[plain[at]]
         near = csr_array(
-            (np.concatenate([own, inverse[here], np.full(2 * curve.size, 0.125)]),
-             (np.concatenate([np.arange(v), here, np.repeat(curve, 2)]),
-              np.concatenate([np.arange(v), self.corners[self.following[keep]], along.ravel()]))), shape=(v, v))
+            (np.concatenate([own, inverse[at], np.full(2 * curve.size, 0.125)]),
+             (np.concatenate([np.arange(v), at, np.repeat(curve, 2)]),
+              np.concatenate([np.arange(v), to, along.ravel()]))), shape=(v, v))
         rows_v = near + around @ face
         rows_e = ends + beside @ face
         out = _stack([rows_v, rows_e, face])

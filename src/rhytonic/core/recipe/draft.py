@@ -50,6 +50,15 @@ class Born:
 
 
 @dataclass(frozen=True)
+class Merged:
+    """Old elements that give way to ones that stay: ``old`` (n,) in the mesh above, ``into`` (n,) in the result."""
+
+    domain: Domain
+    old: Ints
+    into: Ints
+
+
+@dataclass(frozen=True)
 class Draft:
     """A step's result apart from positions.
 
@@ -63,6 +72,7 @@ class Draft:
         edges: vertices (n, 2) of the edges made, by role; None for "those with a new vertex".
         replaced_edges: old and new vertex pairs (n, 2) of edges that moved.
         edge_source: (E',) where edge attributes come from; None for "the edge between the sources of its ends".
+        merged: old elements that others, which stay, stand for from now on.
         naming: names and record of the result, for steps that compute them only when asked; instead of ``born``.
         lines: (n, 2) edges worth drawing as those of the cage, where not all are.
         data: whatever the positions need.
@@ -79,6 +89,7 @@ class Draft:
     edges: Callable[[], dict[str, Ints]] | None = None
     replaced_edges: Callable[[], tuple[Ints, Ints]] | None = None
     edge_source: Callable[[], Ints] | None = None
+    merged: tuple[Merged, ...] = ()
     naming: Callable[[Mesh, str], tuple[Names, Record]] | None = None
     lines: Callable[[], Ints] | None = None
     data: Any = None
@@ -164,10 +175,17 @@ def _replaced(draft: Draft, before: Names, named: Names) -> dict[Domain, Success
     """Old ids and the new ones that took their place."""
     out: dict[Domain, Succession] = {}
     for domain in DOMAINS:
-        groups = [b for b in draft.born if b.domain == domain and b.replaces is not None]
-        if groups:
-            old = [before.of(domain)[b.replaces[b.replaces >= 0]] for b in groups if b.replaces is not None]
-            new = [named.of(domain)[b.elements[b.replaces >= 0]] for b in groups if b.replaces is not None]
+        old, new = [], []
+        for born in draft.born:
+            if born.domain == domain and born.replaces is not None:
+                real = born.replaces >= 0
+                old.append(before.of(domain)[born.replaces[real]])
+                new.append(named.of(domain)[born.elements[real]])
+        for merged in draft.merged:
+            if merged.domain == domain:
+                old.append(before.of(domain)[merged.old])
+                new.append(named.of(domain)[merged.into])
+        if old:
             out[domain] = Succession(np.concatenate(old), np.concatenate(new))
     return out
 

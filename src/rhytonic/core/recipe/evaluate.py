@@ -239,10 +239,11 @@ class Evaluator:
             raise BadPick(f"{kind.title} works on {' or '.join(kind.takes)}, not {picked.kind}", "pick")
         kind.refuse_if_too_large(step, above.mesh.topology, picked, context)
         elements = (picked.kind, picked.elements.tobytes()) if picked is not None else None
-        structure = _digest(above.structure, context.step, said.whole, surroundings, elements)
+        base = above.key if kind.reads_points else above.structure
+        structure = _digest(base, context.step, said.whole, surroundings, elements)
         plan = self.plans.get(structure)
         if plan is None:
-            draft = kind.plan(step, above.mesh, picked, context)
+            draft = kind.plan(step, above.mesh, picked, replace(context, find=lambda other: self._pick(above, other)))
             plan = settle(draft, above.mesh, above.history, context.step)
             self.plans.put(structure, plan, plan.topology.vertex_count + plan.topology.face_count)
         context.check()

@@ -46,6 +46,10 @@ class Edit(Picking):
 S = TypeVar("S", bound=Step)
 
 
+def _nowhere(pick: Pick) -> Picked:
+    raise LookupError("a step asked for elements where there is no mesh")
+
+
 @dataclass(frozen=True)
 class Context:
     """What a step may ask of its surroundings.
@@ -55,12 +59,14 @@ class Context:
         stage: whether the mesh is for views or for hand-over (files, the command line).
         to_build: (3, 3) linear part of the placement, from the part's axes to the build's.
         cancelled: asked now and then by long computations.
+        find: answers further picks against the mesh the step acts on.
     """
 
     step: str
     stage: Literal["view", "handover"] = "view"
     to_build: Floats = field(default_factory=lambda: np.eye(3))
     cancelled: Callable[[], bool] = lambda: False
+    find: Callable[[Pick], Picked] = field(default=_nowhere)
 
     def check(self) -> None:
         if self.cancelled():
@@ -78,6 +84,7 @@ class StepKind(Generic[S]):
         roles: what it tags.
         form, live: whether it starts a recipe, and whether it stays below the working mark.
         numbers: parameters that move points without changing the plan.
+        reads_points: whether the plan itself looks at positions, as one that merges what is near does.
     """
 
     word: ClassVar[str]
@@ -89,6 +96,7 @@ class StepKind(Generic[S]):
     form: ClassVar[bool] = False
     live: ClassVar[bool] = False
     numbers: ClassVar[frozenset[str]] = frozenset()
+    reads_points: ClassVar[bool] = False
 
     def pick_of(self, p: S) -> Pick | None:
         """What the step acts on; None for forms and whole-mesh steps."""

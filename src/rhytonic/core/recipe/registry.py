@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING, Annotated, Any, Union
 from pydantic import Field
 
 from ..edit.delete import DeleteKind
+from ..edit.dissolve import DissolveKind
 from ..edit.duplicate import DuplicateKind
 from ..edit.extrude import ExtrudeKind
 from ..edit.flatten import FlattenKind
@@ -14,6 +15,7 @@ from ..edit.flip import FlipKind
 from ..edit.insert_loop import InsertLoopKind
 from ..edit.inset import InsetKind
 from ..edit.transform import TransformKind
+from ..edit.weld import WeldKind
 from ..forms.box import BoxKind
 from ..forms.cylinder import CylinderKind
 from ..forms.plane import PlaneKind
@@ -27,7 +29,7 @@ from .kind import Picking, Step, StepKind
 KINDS: dict[str, StepKind[Any]] = {kind.word: kind for kind in (
     BoxKind(), CylinderKind(), PlaneKind(), TubeKind(), SphereKind(), QuadSphereKind(), TorusKind(),
     TransformKind(), ExtrudeKind(), InsetKind(), InsertLoopKind(), FlattenKind(), FlipKind(),
-    DuplicateKind(), DeleteKind(),
+    DuplicateKind(), WeldKind(), DissolveKind(), DeleteKind(),
     SubdivisionKind(),
 )}
 

@@ -1,0 +1,119 @@
+"""Dissolve: take edges, vertices or the lines inside a pick of faces away, and leave the surface whole."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+import numpy as np
+
+from ..errors import NotManifold, StepError
+from ..mesh.mesh import Floats, Mesh
+from ..mesh.topology import Bools, Ints, Topology, components
+from ..pick.resolve import Picked
+from ..recipe.draft import Draft, Merged
+from ..recipe.kind import Context, Edit, StepKind
+from ..recipe.params import Flag
+
+
+class Dissolve(Edit):
+    kind: Literal["dissolve"]
+    keep_points: Flag = False
+
+
+class DissolveKind(StepKind[Dissolve]):
+    """Faces beside a dissolved edge become one; end points left with two edges go, unless ``keep_points``. The face made
+    first stays, and stands for the others."""
+
+    word, title, model = "dissolve", "Dissolve", Dissolve
+    takes = ("vertices", "edges", "faces")
+
+    def plan(self, p: Dissolve, mesh: Mesh, picked: Picked | None, context: Context) -> Draft:
+        assert picked is not None
+        t = mesh.topology
+        gone = _inner_edges(t, picked)
+        order, starts = t.edge_corners
+        one = order[starts[:-1][gone]]
+        region = components(t.face_count, t.corner_face[one], t.corner_face[t.twin[one]])
+        # an edge with the same region on both sides is inside it, picked or not
+        inside = (t.twin >= 0) & (region[t.corner_face] == region[t.corner_face[np.maximum(t.twin, 0)]])
+        touched = np.zeros(int(region.max()) + 1, bool)
+        touched[region[t.corner_face[one]]] = True
+        inside &= touched[region][t.corner_face]
+        return _merged(t, region, inside, p.keep_points)
+
+    def positions(self, p: Dissolve, draft: Draft, mesh: Mesh, picked: Picked | None, context: Context) -> Floats:
+        return mesh.points[draft.kept_vertices]
+
+
+def _inner_edges(t: Topology, picked: Picked) -> Ints:
+    """The edges to dissolve: those picked, those at picked vertices, or those between picked faces."""
+    two_sided = np.zeros(t.edge_count, bool)
+    two_sided[t.corner_edge[t.twin >= 0]] = True
+    if picked.kind == "edges":
+        wanted = picked.elements
+    elif picked.kind == "vertices":
+        wanted = np.flatnonzero(np.isin(t.edges, picked.elements).any(axis=1))
+    else:
+        face = np.zeros(t.face_count, bool)
+        face[picked.elements] = True
+        beside = np.bincount(t.corner_edge, face[t.corner_face], t.edge_count)
+        wanted = np.flatnonzero(beside == 2)
+    out: Ints = wanted[two_sided[wanted]]
+    if out.size == 0:
+        raise NotManifold("none of these edges lies between two faces, so nothing can be dissolved; delete faces instead, "
+                          "or pick inner edges", "pick")
+    return out
+
+
+def _merged(t: Topology, region: Ints, inside: Bools, keep_points: bool) -> Draft:
+    corner = np.flatnonzero(~inside)
+    following = t.next_corner.copy()
+    turning = np.flatnonzero(~inside & inside[following])
+    while turning.size:  # past the edges inside, round the vertex: bounded by the largest valence
+        following[turning] = t.next_corner[t.twin[following[turning]]]
+        turning = turning[inside[following[turning]]]
+    rank = np.full(t.corner_count, -1, np.int64)
+    loop = components(t.corner_count, corner, following[corner])
+    start = np.full(int(loop.max()) + 1, t.corner_count, np.int64)
+    np.minimum.at(start, loop[corner], corner)
+    start = start[start < t.corner_count]
+    loops_of = np.bincount(region[t.corner_face[start]], minlength=int(region.max()) + 1)
+    if (loops_of > 1).any():
+        raise StepError("the merged face would have a hole in it; leave an edge that joins its outlines", "pick")
+    if (loops_of == 0).any():
+        raise StepError("a whole shell would dissolve into nothing; leave some of its edges", "pick")
+    at, step = start, 0
+    while at.size:  # as many rounds as the longest outline has corners
+        rank[at] = step
+        at = following[at]
+        at = at[rank[at] < 0]
+        step += 1
+    owner = np.full(int(region.max()) + 1, t.face_count, np.int64)
+    np.minimum.at(owner, region, np.arange(t.face_count))
+    face = owner[region[t.corner_face]]
+    # points whose edges went, all but two
+    edge_gone = np.zeros(t.edge_count, bool)
+    edge_gone[t.corner_edge[inside]] = True
+    before = np.bincount(t.edges.ravel(), minlength=t.vertex_count)
+    left = before - np.bincount(t.edges[edge_gone].ravel(), minlength=t.vertex_count)
+    drop = (left < before) & ((left == 0) | ((left == 2) & (not keep_points)))
+    order = corner[np.lexsort((rank[corner], face[corner]))]
+    size = np.bincount(face[order], ~drop[t.corners[order]], minlength=t.face_count)
+    small = size < 3
+    spare = np.zeros(t.vertex_count, bool)  # a face that would lose its shape keeps its points
+    spare[t.corners[order[small[face[order]]]]] = True
+    drop &= ~(spare & (left > 0))
+    order = order[~drop[t.corners[order]]]
+    loose = before == 0
+    keep_vertex = loose | np.isin(np.arange(t.vertex_count), t.corners[order])
+    vertices = np.flatnonzero(keep_vertex)
+    number = np.cumsum(keep_vertex) - 1
+    faces, sides = np.unique(face[order], return_counts=True)
+    topology = Topology.of(vertices.size, np.concatenate([[0], np.cumsum(sides)]), number[t.corners[order]])
+    if topology.faults():
+        raise StepError("the merged face would touch itself at a vertex; pick less, or more, of it", "pick")
+    gave_way = np.flatnonzero(owner[region] != np.arange(t.face_count))
+    new_number = np.full(t.face_count, -1, np.int64)
+    new_number[faces] = np.arange(faces.size)
+    return Draft(topology, vertices, faces, vertices, faces, order,
+                 merged=(Merged("face", gave_way, new_number[owner[region[gave_way]]]),))

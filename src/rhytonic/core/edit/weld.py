@@ -1,0 +1,108 @@
+"""Weld: make one vertex of several."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+import numpy as np
+from pydantic import Field, model_validator
+from scipy.spatial import cKDTree
+
+from ..errors import BadParameter
+from ..mesh.mesh import Floats, Mesh
+from ..mesh.topology import Ints, components
+from ..pick.resolve import Picked
+from ..pick.rules import PickVertices, Rule
+from ..recipe.draft import Draft, Merged
+from ..recipe.kind import Context, Edit, StepKind
+from ..recipe.params import NonNegativeLength
+from .ragged import without
+
+
+class Weld(Edit):
+    kind: Literal["weld"]
+    distance: NonNegativeLength | None = None
+    to: Rule | None = None
+    pairs: Annotated[list[tuple[Rule, Rule]], Field(min_length=1, max_length=100_000)] | None = None
+
+    @model_validator(mode="after")
+    def _one_way(self) -> Weld:
+        if sum(v is not None for v in (self.distance, self.to, self.pairs)) != 1:
+            raise ValueError("a weld needs one of distance, to and pairs")
+        return self
+
+
+class WeldKind(StepKind[Weld]):
+    """Clusters are the connected components of pairs strictly nearer than ``distance``, placed at their mean; or all go
+    onto the vertex ``to``; or they are told in pairs. The vertex made first stays, and stands for the others."""
+
+    word, title, model = "weld", "Weld", Weld
+    takes = ("vertices",)
+    reads_points = True
+
+    def plan(self, p: Weld, mesh: Mesh, picked: Picked | None, context: Context) -> Draft:
+        assert picked is not None
+        t = mesh.topology
+        onto = -1
+        if p.to is not None:
+            found = context.find(PickVertices(vertices=p.to)).elements
+            if found.size != 1:
+                raise BadParameter(f"to must find one vertex, not {found.size}", "to")
+            onto = int(found[0])
+            links = np.stack([np.full(picked.elements.size, onto), picked.elements], axis=1)
+        elif p.pairs is not None:
+            links = np.array([self._pair(a, b, context) for a, b in p.pairs], np.int64)
+        else:
+            links = _near(mesh.points, picked.elements, p.distance or 0.0)
+        label = components(t.vertex_count, links[:, 0], links[:, 1])
+        first = np.full(int(label.max(initial=-1)) + 1, t.vertex_count, np.int64)
+        np.minimum.at(first, label, np.arange(t.vertex_count))
+        survivor = first[label]
+        vertices = np.unique(survivor)
+        number = np.zeros(t.vertex_count, np.int64)
+        number[vertices] = np.arange(vertices.size)
+        onto_new = number[survivor]
+        corners = onto_new[t.corners]
+        keep = corners != corners[t.next_corner]
+        topology, faces, stay, collapsed = without(t, corners, keep, vertices.size, "welding")
+        gone = np.flatnonzero(survivor != np.arange(t.vertex_count))
+        notes = () if not collapsed else ("1 face collapsed",) if collapsed == 1 else (f"{collapsed} faces collapsed",)
+
+        def edge_source() -> Ints:
+            out = np.full(topology.edge_count, -1, np.int64)
+            at = topology.find_edges(onto_new[t.edges[::-1, 0]], onto_new[t.edges[::-1, 1]])
+            there = at >= 0
+            out[at[there]] = np.arange(t.edge_count)[::-1][there]
+            return out
+
+        return Draft(topology, vertices, faces, vertices, faces, stay, edge_source=edge_source,
+                     merged=(Merged("vertex", gone, onto_new[gone]),), data=(onto_new, onto), notes=notes)
+
+    def _pair(self, a: Rule, b: Rule, context: Context) -> tuple[int, int]:
+        ends = [context.find(PickVertices(vertices=rule)).elements for rule in (a, b)]
+        if any(e.size != 1 for e in ends):
+            found = " and ".join(str(e.size) for e in ends)
+            raise BadParameter(f"each end of a pair must find one vertex, not {found}", "pairs")
+        return int(ends[0][0]), int(ends[1][0])
+
+    def positions(self, p: Weld, draft: Draft, mesh: Mesh, picked: Picked | None, context: Context) -> Floats:
+        number, onto = draft.data
+        count = draft.topology.vertex_count
+        size = np.bincount(number, minlength=count)
+        mean = np.stack([np.bincount(number, mesh.points[:, k], count) for k in range(3)], axis=1) / size[:, None]
+        single = size == 1
+        mean[single] = mesh.points[draft.kept_vertices[single]]  # untouched to the last bit
+        if onto >= 0:
+            mean[number[onto]] = mesh.points[onto]
+        return mean
+
+
+def _near(points: Floats, vertices: Ints, distance: float) -> Ints:
+    """(n, 2) pairs of the vertices strictly nearer to each other than ``distance``."""
+    if distance == 0.0 or vertices.size < 2:
+        return np.zeros((0, 2), np.int64)
+    pairs = cKDTree(points[vertices]).query_pairs(distance, output_type="ndarray").astype(np.int64)
+    pairs = vertices[pairs]
+    apart = np.linalg.norm(points[pairs[:, 0]] - points[pairs[:, 1]], axis=1)
+    out: Ints = pairs[apart < distance]
+    return out
