@@ -56,6 +56,8 @@ def wishes(kinds: tuple[str, ...]) -> st.SearchStrategy[Wish]:
         "weld": st.fixed_dictionaries({"distance": st.sampled_from([0.0, 0.3, 1.0])}),
         "dissolve": st.just({}),
         "flip": st.just({}),
+        "quad_cap": st.just({}),
+        "fill": st.fixed_dictionaries({"style": st.sampled_from(["ngon", "fan", "quads"])}),
         "duplicate": st.fixed_dictionaries({"translate": st.tuples(number, number, number).map(list)}),
         "flatten": st.just({}),
         "inset": st.fixed_dictionaries({"width": st.just(0.02), "as": st.sampled_from(["region", "each"])}),
@@ -63,7 +65,7 @@ def wishes(kinds: tuple[str, ...]) -> st.SearchStrategy[Wish]:
         "subdivision": st.just({"levels": 1})}
     on = {"extrude": ["faces"], "transform": ["faces", "edges", "vertices"], "delete": ["faces", "vertices"],
           "subdivision": ["faces"], "inset": ["faces"], "insert_loop": ["edges"],
-          "weld": ["vertices"], "dissolve": ["edges", "vertices", "faces"], "flip": ["faces"], "duplicate": ["faces"],
+          "weld": ["vertices"], "dissolve": ["edges", "vertices", "faces"], "flip": ["faces"], "quad_cap": ["faces"], "fill": ["edges"], "duplicate": ["faces"],
           "flatten": ["vertices", "faces"]}
     return st.sampled_from(kinds).flatmap(lambda k: st.builds(
         Wish, st.just(k), st.lists(st.integers(0, 999), min_size=1, max_size=5), st.sampled_from(on[k]), values[k]))
@@ -85,6 +87,8 @@ def as_step(wish: Wish, mesh: Mesh, id: str) -> dict[str, Any]:
     step = {"id": id, "kind": wish.kind, **wish.values}
     if wish.kind == "insert_loop":
         return {**step, "through": ids_of(mesh, "edges", wish.picks)["edges"]}
+    if wish.kind == "fill":
+        return {**step, "pick": {"edges": {"border": True}}}
     return step if wish.kind == "subdivision" else {**step, "pick": ids_of(mesh, wish.on, wish.picks)}
 
 
@@ -106,7 +110,7 @@ def run(steps: Steps, evaluator: Evaluator | None = None, tolerant: bool = False
 
 
 ALL_KINDS = ("extrude", "extrude", "transform", "delete", "subdivision", "inset", "insert_loop", "insert_loop", "weld",
-             "dissolve", "flip", "duplicate", "flatten")
+             "dissolve", "flip", "duplicate", "flatten", "quad_cap", "fill")
 
 
 @st.composite

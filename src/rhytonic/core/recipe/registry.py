@@ -10,10 +10,12 @@ from ..edit.delete import DeleteKind
 from ..edit.dissolve import DissolveKind
 from ..edit.duplicate import DuplicateKind
 from ..edit.extrude import ExtrudeKind
+from ..edit.fill import FillKind
 from ..edit.flatten import FlattenKind
 from ..edit.flip import FlipKind
 from ..edit.insert_loop import InsertLoopKind
 from ..edit.inset import InsetKind
+from ..edit.quad_cap import QuadCapKind
 from ..edit.transform import TransformKind
 from ..edit.weld import WeldKind
 from ..forms.box import BoxKind
@@ -29,7 +31,7 @@ from .kind import Picking, Step, StepKind
 KINDS: dict[str, StepKind[Any]] = {kind.word: kind for kind in (
     BoxKind(), CylinderKind(), PlaneKind(), TubeKind(), SphereKind(), QuadSphereKind(), TorusKind(),
     TransformKind(), ExtrudeKind(), InsetKind(), InsertLoopKind(), FlattenKind(), FlipKind(),
-    DuplicateKind(), WeldKind(), DissolveKind(), DeleteKind(),
+    DuplicateKind(), WeldKind(), DissolveKind(), FillKind(), QuadCapKind(), DeleteKind(),
     SubdivisionKind(),
 )}
 
