@@ -14,25 +14,29 @@ from rhytonic.core.recipe.kind import Context
 from .clock import Row, turn_by_turn
 
 
-def _sheet(columns: int, rows: int, picked: int) -> Document:
-    """A plane of quads with one extrude of a block of ``picked`` faces (10 rows deep) on it."""
-    along = picked // 10
+def _sheet(columns: int, rows: int, step: dict[str, object]) -> Document:
+    """A plane of quads with one step on it."""
     return read_document({"format": "rhytonic", "version": 1, "unit": "m", "parts": [{"name": "Sheet", "steps": [
-        {"id": "base", "kind": "plane", "size": [columns, rows], "segments": [columns, rows]},
-        {"id": "up", "kind": "extrude", "depth": 0.5, "pick": {"faces": {"in_box": [
-            [-columns / 2, None, -rows / 2], [-columns / 2 + along, None, -rows / 2 + 10]]}}}]}]})
+        {"id": "base", "kind": "plane", "size": [columns, rows], "segments": [columns, rows]}, {"id": "step", **step}]}]})
 
 
-def _extrude(columns: int, rows: int, picked: int) -> float:
-    part = _sheet(columns, rows, picked).parts[0]
+def _block(columns: int, rows: int, picked: int) -> dict[str, object]:
+    """A pick of a block of faces, ten rows deep, in a corner of the plane."""
+    low, high = [-columns / 2, None, -rows / 2], [-columns / 2 + picked // 10, None, -rows / 2 + 10]
+    return {"faces": {"in_box": [low, high]}}
+
+
+def _timed(columns: int, rows: int, step: dict[str, object], added: int) -> float:
+    """Seconds of one step from a plane that stands, with the new topology and all ids."""
+    part = _sheet(columns, rows, step).parts[0]
     base: State = Evaluator().run(part, "m", upto=1).surface
     _ = base.mesh.topology.edges, base.mesh.names.face, base.mesh.names.vertex
 
     def run() -> None:
-        state = Evaluator().step(base, part.steps[1], 1.0, Context("up"))
+        state = Evaluator().step(base, part.steps[1], 1.0, Context("step"))
         t = state.mesh.topology
         _ = t.edges, t.twin, state.mesh.names.vertex, state.mesh.names.face
-        assert t.face_count - base.mesh.topology.face_count == 2 * (10 + picked // 10)
+        assert t.face_count - base.mesh.topology.face_count == added
 
     return turn_by_turn(run, times=21, warm=2)[0]
 
@@ -49,9 +53,13 @@ def rows() -> Iterator[Row]:
     taken = turn_by_turn(topology)[0]
     yield Row("topology of 20 000 quads: edges, twins, vertex fans", taken, 0.010, "the least to reach", 0.010 / taken,
               "≤ 10 ms", taken <= 0.010)
-    taken = _extrude(200, 100, 200)
-    yield Row("extrude of 200 faces on 20 000, topology and ids with it", taken, 0.025, "the least to reach",
-              0.025 / taken, "≤ 25 ms", taken <= 0.025)
-    taken = _extrude(50, 40, 200)
-    yield Row("extrude of 200 faces on 2 000, topology and ids with it", taken, 0.005, "the least to reach",
-              0.005 / taken, "≤ 5 ms", taken <= 0.005)
+    for size, (columns, rows_), limit in (("20 000", (200, 100), 0.025), ("2 000", (50, 40), 0.005)):
+        pick = _block(columns, rows_, 200)
+        for name, step, added in (
+                ("extrude of 200 faces", {"kind": "extrude", "depth": 0.5, "pick": pick}, 60),
+                ("inset of 200 faces, each", {"kind": "inset", "width": 0.2, "as": "each", "pick": pick}, 800),
+                (f"a loop through {columns} quads",
+                 {"kind": "insert_loop", "through": {"nearest": [0.0, 0.0, 0.5]}}, columns)):
+            taken = _timed(columns, rows_, step, added)
+            yield Row(f"{name} on {size}, topology and ids with it", taken, limit, "the least to reach", limit / taken,
+                      f"≤ {limit * 1000:.0f} ms", taken <= limit)

@@ -5,6 +5,8 @@ from hypothesis import strategies as st
 from scipy.sparse import coo_array
 from scipy.sparse.csgraph import connected_components
 
+from rhytonic.core import tolerance
+from rhytonic.core.mesh.geometry import shortest_offsets, unit
 from rhytonic.core.mesh.topology import Topology, components
 from tests.helpers import box, mesh_of
 
@@ -100,3 +102,15 @@ def test_long_chains_are_one_component():
 def test_keys_too_wide_for_one_word_are_sorted_all_the_same():
     t = Topology.of_faces(2**31 - 10, [[2**31 - 11, 3, 7], [7, 3, 9]])
     assert t.edge_count == 5 and t.edge_face_count.max() == 2
+
+
+@given(st.integers(0, 2**32 - 1), st.integers(1, 4), st.booleans())
+def test_shortest_offsets_are_the_pseudoinverse(seed, conditions, repeated):
+    """The quick ways for one and two conditions give what the general one gives."""
+    rng = np.random.default_rng(seed)
+    normals = unit(rng.normal(size=(conditions, 3)))
+    if repeated:
+        normals = np.concatenate([normals, normals[:1]])
+    found = shortest_offsets(np.zeros(len(normals), np.int64), normals, 1, 0.7)[0]
+    expected = np.linalg.pinv(normals[:conditions], rcond=tolerance.RANK) @ np.full(conditions, 0.7)
+    assert np.allclose(found, expected, atol=1e-9 * max(1, np.abs(expected).max()))

@@ -121,7 +121,20 @@ def shortest_offsets(group: Ints, normals: Floats, groups: int, distance: float)
             same = np.einsum("gik,gjk->gij", rows, rows) > 1.0 - tolerance.SAME_NORMAL
             repeats = np.tril(same, -1).any(axis=2)
             rows[repeats] = 0.0
-        wanted = distance * (np.einsum("gik,gik->gi", rows, rows) > 0.5)
-        inverse = np.linalg.pinv(rows, rcond=tolerance.RANK)
-        out[which] = np.einsum("gki,gi->gk", inverse, wanted)
+        distinct = np.einsum("gik,gik->gi", rows, rows) > 0.5
+        left = distinct.sum(axis=1)
+        total = rows.sum(axis=1)  # repeats are zero by now
+        # one condition: along it; two: along their sum, as both ask for the same distance
+        cosine = np.einsum("gk,gk->g", total, total) / 2 - 1
+        easy = (left == 1) | ((left == 2) & (cosine > _NEARLY_OPPOSITE))
+        scale = np.where(left == 1, distance, distance / np.where(easy & (left == 2), 1 + cosine, 1.0))
+        out[which[easy]] = (scale[:, None] * total)[easy]
+        hard = ~easy
+        if hard.any():
+            inverse = np.linalg.pinv(rows[hard], rcond=tolerance.RANK)
+            out[which[hard]] = np.einsum("gki,gi->gk", inverse, distance * distinct[hard])
     return out
+
+
+#: two conditions whose normals' cosine is below this are solved with the general, slower means
+_NEARLY_OPPOSITE = -0.999
