@@ -35,7 +35,7 @@ export function PartsPanel({ onAdd }: { readonly onAdd: () => void }) {
           + Part
         </button>
       </h2>
-      {parts.length === 0 && <p className="teach">No part yet. Start from a box, cylinder or plane.</p>}
+      {parts.length === 0 && <p className="teach">No part yet. Start from a base form of about the right size.</p>}
       <ul>
         {parts.map((part) => {
           const id = part.id ?? "";
