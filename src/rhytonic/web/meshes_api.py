@@ -116,7 +116,7 @@ def estimate(path: BuildPath, body: Trial) -> Any:
         part, at = trial_part(part_of(standing.document, body.part), body)
         above = standing.run(part, at)
         step = part.steps[at]
-        if hasattr(step, "pick"):
+        if kind_of(step).pick_of(step) is not None:
             raise StepError("only forms and whole-part steps can be estimated").at(part.name, step.id or "")
         faces, _ = kind_of(step).estimate(step, above.surface.mesh.topology, None, Context(step.id or ""))
     return Estimate(faces=faces, triangles=2 * faces).model_dump()

@@ -91,10 +91,15 @@ export function StepCard(p: Props) {
           {(status?.missing ?? 0) > 0 && <p className="fault">▲ {status?.missing} of what was picked are no longer there</p>}
           {p.findings.map((f) => (
             <p className="fault" key={f.kind}>
-              ▲ leaves {findingText(f.kind, f.count)}; give it a depth or{" "}
-              <button type="button" className="link" onClick={() => act(`Remove ${title}`, removeStep(partId, id))}>
-                take it out
-              </button>
+              ▲ leaves {findingText(f.kind, f.count)}
+              {step.kind === "extrude" && (
+                <>
+                  ; give it a depth or{" "}
+                  <button type="button" className="link" onClick={() => act(`Remove ${title}`, removeStep(partId, id))}>
+                    take it out
+                  </button>
+                </>
+              )}
             </p>
           ))}
           {status?.notes.map((note) => <p className="muted" key={note}>{note}</p>)}

@@ -40,6 +40,7 @@ function run(id: string): void {
 export function ToolTray() {
   const state = useEditor();
   const { pick, pickKind, session } = state;
+  const further = fitting(state);
   return (
     <footer className="tray" aria-label="Tool tray">
       <div className="trayrow">
@@ -79,13 +80,13 @@ export function ToolTray() {
             {session?.tool === "transform" && <TransformFields session={session} />}
             {session === null && (
               <>
-                {fitting(state).slice(0, DIRECT).map((k) => (
+                {further.slice(0, DIRECT).map((k) => (
                   <Button key={k.word} className="tool" onClick={() => void startKind(k).then(focusView)}>
                     {k.title}
                   </Button>
                 ))}
-                {fitting(state).length > DIRECT && (
-                  <Dropdown trigger={["click"]} menu={{ items: fitting(state).slice(DIRECT).map((k) => ({ key: k.word, label: k.title, onClick: () => void startKind(k).then(focusView) })) }}>
+                {further.length > DIRECT && (
+                  <Dropdown trigger={["click"]} menu={{ items: further.slice(DIRECT).map((k) => ({ key: k.word, label: k.title, onClick: () => void startKind(k).then(focusView) })) }}>
                     <Button className="tool">More ▾</Button>
                   </Dropdown>
                 )}

@@ -33,7 +33,7 @@ export function take(build: Build): Promise<void> {
   if (held.build !== null && held.build.id === build.id && held.build.revision > build.revision) return taking;
   const current = build.parts.some((p) => p.id === held.current) ? held.current : (build.parts[0]?.id ?? null);
   const pick = held.pick !== null && build.parts.some((p) => p.id === held.pick?.part) ? held.pick : null;
-  editor.set({ build, current, pick });
+  editor.set({ build, current, pick, lit: null });
   taking = fetchMeshes(build);
   return taking;
 }

@@ -22,7 +22,7 @@ def add_patches(mesh: Mesh, keep: Ints, patches: list[tuple[Patch, Ints, Ints, i
     loops: list[Ints] = [t.corners[corner]]
     sides: list[Ints] = [t.sides[keep]]
     source: list[Ints] = [corner]
-    parents, ordinals, owners, added, points_of = [], [], [], [], []  # parents: (owner face, two vertices of the loop)
+    parents, ordinals, owners, added = [], [], [], []  # parents: (owner face, two vertices of the loop)
     count = t.vertex_count
     for p, loop, corners, face in patches:  # once for each loop of the pick
         number = np.concatenate([loop, count + np.arange(p.added)])
@@ -35,7 +35,6 @@ def add_patches(mesh: Mesh, keep: Ints, patches: list[tuple[Patch, Ints, Ints, i
         ordinals.append(np.arange(len(p.faces)))
         owners.append(np.full(len(p.faces), face))
         added.append(np.column_stack([np.tile(own, (p.added, 1)), np.arange(p.added)]))
-        points_of.append(loop)
         count += p.added
     total = np.concatenate(sides)
     topology = Topology.of(count, np.concatenate([[0], np.cumsum(total)]), np.concatenate(loops))
@@ -52,11 +51,11 @@ def add_patches(mesh: Mesh, keep: Ints, patches: list[tuple[Patch, Ints, Ints, i
             Born("vertex", "patch", new_v, ids(fresh), of, fresh[:, 3:]))
     return Draft(topology, np.concatenate([v, np.full(new_v.size, -1)]), np.concatenate([keep, np.full(new_faces.size, -1)]),
                  np.concatenate([v, fresh[:, 1]]), np.concatenate([keep, np.concatenate(owners)]), np.concatenate(source),
-                 born, edges=lambda: _inner(topology, t.vertex_count, new_faces),
-                 data=[(p, loop) for (p, _, _, _), loop in zip(patches, points_of, strict=True)])
+                 born, edges=lambda: _inner(topology, new_faces),
+                 data=[(p, loop) for p, loop, _, _ in patches])
 
 
-def _inner(topology: Topology, old: int, faces: Ints) -> dict[str, Ints]:
+def _inner(topology: Topology, faces: Ints) -> dict[str, Ints]:
     """Edges that lie between two faces of the patches."""
     edges, count = np.unique(topology.corner_edge[topology.corners_of(faces)], return_counts=True)
     return {"patch": topology.edges[edges[count == 2]]}

@@ -31,7 +31,8 @@ class FillKind(StepKind[Fill]):
 
     def estimate(self, p: Fill, topology: Topology, picked: Picked | None, context: Context) -> tuple[int, str]:
         assert picked is not None
-        return topology.face_count + picked.elements.size ** (2 if p.style == "quads" else 1), "pick"
+        n = picked.elements.size
+        return topology.face_count + (n * n // 16 if p.style == "quads" else n), "pick"
 
     def plan(self, p: Fill, mesh: Mesh, picked: Picked | None, context: Context) -> Draft:
         assert picked is not None
