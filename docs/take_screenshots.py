@@ -78,7 +78,9 @@ def main(address: str) -> None:
         page.get_by_label("count").fill("2")
         page.get_by_label("count").press("Enter")
         shoot(page, "loops")
-        page.get_by_role("button", name="Undo").click()
+        for _ in range(2):  # the number, then the step
+            page.get_by_role("button", name="Undo").click()
+            time.sleep(1)
         page.mouse.move(640, 795)
         time.sleep(1)
         view(page, "Front")

@@ -34,7 +34,7 @@ export function FormPanel() {
                       label={`${title} ${axis}`}
                       unit={key === "translate" ? unit : null}
                       suffix={axis}
-                      width={64}
+                      width={56}
                       value={now[i] as number}
                       onCommit={(v) => {
                         if (v === now[i]) return;

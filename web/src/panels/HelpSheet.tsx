@@ -11,6 +11,8 @@ const POINTER: readonly [string, string][] = [
   ["Right drag", "turn the 3D view; shifts a flat one"],
   ["Middle drag, Space drag", "shift the view"],
   ["Wheel", "zoom to the pointer"],
+  ["Ctrl K", "find a tool, part or step"],
+  ["?", "this sheet"],
 ];
 
 /** Every key and gesture. */
