@@ -18,6 +18,10 @@ type Press =
 
 /** A drag shorter than this is a click, in pixels. */
 const CLICK = 4;
+/** So long, in milliseconds, a gesture waits for the one before to be stored; after that hands go on. */
+const PATIENCE = 2000;
+/** What opens the value field. */
+const TYPED = /^[0-9.,+\-*/]$/;
 
 /** Pointer and keys over the view. A press on a handle is a drag; any other is a pick, its modifiers read on release. */
 export class Pointing {
@@ -25,6 +29,8 @@ export class Pointing {
   private last: { x: number; y: number; nth: number } | null = null;
   private space = false;
   private waiting: Pointer | null = null;
+  private deeds: Promise<unknown> = Promise.resolve();
+  private pending = 0;
   private readonly off = new AbortController();
 
   constructor(
@@ -130,8 +136,18 @@ export class Pointing {
       this.view.movedBoard = null;
       this.view.sync();
     } else if (press?.kind === "pick" && !press.moved) {
-      await this.pick(at, e.shiftKey, e.altKey);
+      await this.inTurn(() => this.pick(at, e.shiftKey, e.altKey));
     }
+  }
+
+  /** Gestures act in the order they were made, however long the one before takes to be stored. */
+  private inTurn(deed: () => void | Promise<void>): Promise<unknown> {
+    this.pending += 1;
+    this.deeds = this.deeds
+      .then(() => Promise.race([deed(), new Promise((r) => setTimeout(r, PATIENCE))]))
+      .catch(() => undefined)
+      .finally(() => (this.pending -= 1));
+    return this.deeds;
   }
 
   private async pick(at: Pointer, toggle: boolean, remove: boolean): Promise<void> {
@@ -194,9 +210,20 @@ export class Pointing {
       e.preventDefault();
       return;
     }
+    if (this.pending > 0) {
+      if (commandFor(e) !== undefined || TYPED.test(e.key)) e.preventDefault();
+      void this.inTurn(() => this.act(e, true));
+    } else {
+      void this.act(e, false);
+    }
+  }
+
+  private async act(e: KeyboardEvent, late: boolean): Promise<void> {
+    if (late) await new Promise((r) => setTimeout(r, 0)); // until what the last gesture opened is drawn
     // no digit, sign or point is a shortcut: they open the value field, which takes every key from then on
-    if (editor.get().session !== null && !e.ctrlKey && !e.metaKey && !e.altKey && /^[0-9.,+\-*/]$/.test(e.key)) {
+    if (editor.get().session !== null && !e.ctrlKey && !e.metaKey && !e.altKey && TYPED.test(e.key)) {
       focusValueField();
+      if (late) document.execCommand("insertText", false, e.key);
       return;
     }
     if (e.key === "Tab" && editor.get().session !== null) {
@@ -215,7 +242,9 @@ export class Pointing {
       this.view.sync();
       return;
     }
-    if (this.press === null) void command.run();
+    if (this.press !== null) return;
+    if (late) await command.run();
+    else void this.inTurn(() => command.run());
   }
 
   /** An unlocked board of this flat view whose border is under the pointer. */
