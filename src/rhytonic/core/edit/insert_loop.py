@@ -22,6 +22,7 @@ from ..recipe.kind import Context, Picking, StepKind
 from ..recipe.params import Count, Length, Ratio, Share
 from .ring_weights import corner_weights, vertex_weights
 from .rings import Rings, find_rings
+from .spread import even, is_lower
 
 Fractions = Annotated[list[Annotated[float, Field(strict=True, gt=0, lt=1)]], Field(min_length=1, max_length=1000)]
 
@@ -148,10 +149,8 @@ def _even(p: InsertLoop) -> Floats:
     """(m,) fractions where they do not depend on lengths."""
     if p.at is not None:
         return np.sort(np.asarray(p.at, float))
-    n = p.loops
-    k = np.arange(1, n + 1)
     spread, shift = (p.spread, p.shift) if p.distance is None else (1.0, 0.0)
-    return 0.5 + spread * (k / (n + 1) - 0.5) + (shift / 2) * (1 - spread * (n - 1) / (n + 1))
+    return even(p.loops, spread, shift)
 
 
 def fractions(p: InsertLoop, rings: Rings, mesh: Mesh) -> Floats:
@@ -162,7 +161,7 @@ def fractions(p: InsertLoop, rings: Rings, mesh: Mesh) -> Floats:
     """
     t, points = mesh.topology, mesh.points
     ends = points[t.edges[rings.named]]
-    lower_first = _is_lower(ends[:, 0], ends[:, 1])
+    lower_first = is_lower(ends[:, 0], ends[:, 1])
     lower = np.where(lower_first, t.edges[rings.named, 0], t.edges[rings.named, 1])
     own = rings.number[rings.named]
     flipped = rings.start[own] != lower
@@ -181,18 +180,6 @@ def fractions(p: InsertLoop, rings: Rings, mesh: Mesh) -> Floats:
     if (np.diff(share, axis=1) <= 0).any():
         raise BadParameter("two loops would fall together", parameter)
     return np.where(flipped[:, None], 1.0 - share[:, ::-1], share)
-
-
-def _is_lower(a: Floats, b: Floats) -> Bools:
-    """Whether a comes before b: smaller y, then x, then z."""
-    out = np.ones(len(a), bool)
-    undecided = np.ones(len(a), bool)
-    for axis in (1, 0, 2):
-        apart = np.abs(a[:, axis] - b[:, axis]) > tolerance.TIE
-        decide = undecided & apart
-        out[decide] = a[decide, axis] < b[decide, axis]
-        undecided &= ~apart
-    return out
 
 
 def _with_points(t: Topology, faces: Ints, rings: Rings, m: int) -> tuple[Ints, Ints, tuple[Ints, Ints]]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Annotated, Literal
 
 import numpy as np
@@ -10,13 +11,13 @@ from scipy.spatial import cKDTree
 
 from ..errors import BadParameter
 from ..mesh.mesh import Floats, Mesh
-from ..mesh.topology import Ints, components
+from ..mesh.topology import Ints
 from ..pick.resolve import Picked
 from ..pick.rules import PickVertices, Rule
-from ..recipe.draft import Draft, Merged
+from ..recipe.draft import Draft
 from ..recipe.kind import Context, Edit, StepKind
 from ..recipe.params import NonNegativeLength
-from .ragged import without
+from .merge import mean_points, merge_vertices
 
 
 class Weld(Edit):
@@ -42,7 +43,6 @@ class WeldKind(StepKind[Weld]):
 
     def plan(self, p: Weld, mesh: Mesh, picked: Picked | None, context: Context) -> Draft:
         assert picked is not None
-        t = mesh.topology
         onto = -1
         if p.to is not None:
             found = context.find(PickVertices(vertices=p.to)).elements
@@ -53,30 +53,9 @@ class WeldKind(StepKind[Weld]):
         elif p.pairs is not None:
             links = np.array([self._pair(a, b, context) for a, b in p.pairs], np.int64)
         else:
-            links = _near(mesh.points, picked.elements, p.distance or 0.0)
-        label = components(t.vertex_count, links[:, 0], links[:, 1])
-        first = np.full(int(label.max(initial=-1)) + 1, t.vertex_count, np.int64)
-        np.minimum.at(first, label, np.arange(t.vertex_count))
-        survivor = first[label]
-        vertices = np.unique(survivor)
-        number = np.zeros(t.vertex_count, np.int64)
-        number[vertices] = np.arange(vertices.size)
-        onto_new = number[survivor]
-        corners = onto_new[t.corners]
-        keep = corners != corners[t.next_corner]
-        topology, faces, stay, collapsed = without(t, corners, keep, vertices.size, "welding")
-        gone = np.flatnonzero(survivor != np.arange(t.vertex_count))
-        notes = () if not collapsed else ("1 face collapsed",) if collapsed == 1 else (f"{collapsed} faces collapsed",)
-
-        def edge_source() -> Ints:
-            out = np.full(topology.edge_count, -1, np.int64)
-            at = topology.find_edges(onto_new[t.edges[::-1, 0]], onto_new[t.edges[::-1, 1]])
-            there = at >= 0
-            out[at[there]] = np.arange(t.edge_count)[::-1][there]
-            return out
-
-        return Draft(topology, vertices, faces, vertices, faces, stay, edge_source=edge_source,
-                     merged=(Merged("vertex", gone, onto_new[gone]),), data=(onto_new, onto), notes=notes)
+            links = near_pairs(mesh.points, picked.elements, p.distance or 0.0)
+        draft, _ = merge_vertices(mesh, links, "welding")
+        return replace(draft, data=(draft.data, onto))
 
     def _pair(self, a: Rule, b: Rule, context: Context) -> tuple[int, int]:
         ends = [context.find(PickVertices(vertices=rule)).elements for rule in (a, b)]
@@ -87,17 +66,13 @@ class WeldKind(StepKind[Weld]):
 
     def positions(self, p: Weld, draft: Draft, mesh: Mesh, picked: Picked | None, context: Context) -> Floats:
         number, onto = draft.data
-        count = draft.topology.vertex_count
-        size = np.bincount(number, minlength=count)
-        mean = np.stack([np.bincount(number, mesh.points[:, k], count) for k in range(3)], axis=1) / size[:, None]
-        single = size == 1
-        mean[single] = mesh.points[draft.kept_vertices[single]]  # untouched to the last bit
+        mean = mean_points(mesh, draft, number)
         if onto >= 0:
             mean[number[onto]] = mesh.points[onto]
         return mean
 
 
-def _near(points: Floats, vertices: Ints, distance: float) -> Ints:
+def near_pairs(points: Floats, vertices: Ints, distance: float) -> Ints:
     """(n, 2) pairs of the vertices strictly nearer to each other than ``distance``."""
     if distance == 0.0 or vertices.size < 2:
         return np.zeros((0, 2), np.int64)

@@ -5,7 +5,12 @@ E. Catmull, J. Clark, Recursively generated B-spline surfaces on arbitrary topol
 infinitely sharp; a vertex with two sharp edges follows their curve, one with more stays (T. DeRose, M. Kass, T. Truong,
 SIGGRAPH 1998).
 
-Refinement depends on connectivity alone. The first use of a connectivity works directly with gathers and bincount; from
+Semi-sharp creases by the same paper and OpenUSD's uniform rule: an edge of sharpness s ≥ 1 is refined as sharp, one below
+1 blends both rules by s, and its halves have s − 1; a vertex follows the rule of its sharp edges (none or one: smooth, two:
+their curve, more: it stays), blended with the rule of the next level by the mean sharpness of the edges that end being
+sharp there.
+
+Refinement depends on connectivity and creases alone. The first use of a connectivity works directly with gathers and bincount; from
 the second on a sparse operator per level turns a change of positions into one product each.
 """
 
@@ -15,15 +20,26 @@ import hashlib
 from collections import OrderedDict
 from functools import cached_property
 from threading import Lock
-from typing import Any, Literal
+from typing import Any, Literal, NamedTuple
 
 import numpy as np
-from scipy.sparse import csr_array
+from scipy.sparse import csr_array, diags_array
 
+from ..mesh.marks import INFINITE
 from ..mesh.mesh import Floats
 from ..mesh.topology import Bools, Ints, Topology
 
 Boundary = Literal["edge", "edge_and_corner"]
+
+
+class Rules(NamedTuple):
+    """Vertices that stay, vertices on a sharp curve, (m, 2) the neighbours of those along it; and, where creases end being
+    sharp, each vertex's share (V,) of these rules, the rest following the rules of the next level."""
+
+    stays: Ints
+    curve: Ints
+    along: Ints
+    blend: tuple[Floats, Ints, Ints, Ints] | None
 
 
 class Level:
@@ -34,17 +50,22 @@ class Level:
     """
 
     def __init__(self, vertices: int, faces: int, corners: Ints, corner_face: Ints, following: Ints, preceding: Ints,
-                 corner_edge: Ints, ends: Ints, sharp: Bools, sides: Ints, pinned: Bools | None) -> None:
+                 corner_edge: Ints, ends: Ints, sharpness: Floats, sides: Ints, pinned: Bools | None) -> None:
         self.vertices, self.faces, self.edges = vertices, faces, len(ends)
         self.corners, self.corner_face = corners, corner_face
         self.following, self.preceding = following, preceding
-        self.corner_edge, self.ends, self.sharp = corner_edge, ends, sharp
+        self.corner_edge, self.ends, self.sharpness = corner_edge, ends, sharpness
+        self.sharp = sharpness > 0
         self.sides = sides
         self.pinned = pinned
 
     @classmethod
-    def of(cls, t: Topology, boundary: Boundary) -> Level:
+    def of(cls, t: Topology, boundary: Boundary, creases: Floats | None = None) -> Level:
+        """The first level; ``creases`` (E,) from 0 to 10, where there are any."""
         sharp = t.edge_face_count != 2
+        sharpness = np.where(sharp, np.inf, 0.0)
+        if creases is not None:
+            sharpness = np.maximum(sharpness, np.where(creases >= INFINITE, np.inf, creases))
         pinned = None
         if boundary == "edge_and_corner" and sharp.any():
             single = np.bincount(t.corners, minlength=t.vertex_count) == 1
@@ -52,7 +73,7 @@ class Level:
             touched[t.edges[sharp]] = True
             pinned = single & touched
         return cls(t.vertex_count, t.face_count, t.corners, t.corner_face, t.next_corner, t.previous_corner,
-                   t.corner_edge, t.edges, sharp, t.sides, pinned)
+                   t.corner_edge, t.edges, sharpness, t.sides, pinned)
 
     @property
     def out_vertices(self) -> int:
@@ -88,8 +109,8 @@ class Level:
         corner_edge[:, 2] = 2 * self.edges + self.preceding
         behind = self.corner_edge[self.preceding]
         corner_edge[:, 3] = 2 * behind + (self.corners != low[behind])
-        sharp = np.zeros(2 * self.edges + c, bool)
-        sharp[:2 * self.edges] = np.repeat(self.sharp, 2)
+        sharpness = np.zeros(2 * self.edges + c)
+        sharpness[:2 * self.edges] = np.repeat(self.softened, 2)
         pinned = None
         if self.pinned is not None:
             pinned = np.zeros(self.out_vertices, bool)
@@ -100,7 +121,7 @@ class Level:
         following[3::4] -= 4
         preceding[0::4] += 4
         return Level(self.out_vertices, c, self.out_corners, np.repeat(np.arange(c), 4), following, preceding,
-                     corner_edge.ravel(), self.out_ends, sharp, np.full(c, 4), pinned)
+                     corner_edge.ravel(), self.out_ends, sharpness, np.full(c, 4), pinned)
 
     # rules -----------------------------------------------------------------------------------------------------
     @cached_property
@@ -108,15 +129,33 @@ class Level:
         """(V,) faces at each vertex."""
         return np.bincount(self.corners, minlength=self.vertices)
 
+    @property
+    def softened(self) -> Floats:
+        """(E,) sharpness of each edge's halves."""
+        return np.maximum(self.sharpness - 1.0, 0.0)
+
     @cached_property
-    def rules(self) -> tuple[Ints, Ints, Ints]:
+    def rules(self) -> Rules:
+        """What each vertex follows; blends of two rules where a crease ends being sharp at this level."""
+        now, later = self._rule(self.sharpness), self._rule(self.softened)
+        ending = self.sharp & ~(self.softened > 0)
+        if not ending.any():
+            return Rules(now[0], now[1], now[2], None)
+        ends = self.ends[ending].ravel()
+        count = np.bincount(ends, minlength=self.vertices)
+        share = np.bincount(ends, np.repeat(self.sharpness[ending], 2), self.vertices)
+        share = np.where(count > 0, np.minimum(share / np.maximum(count, 1), 1.0), 1.0)
+        return Rules(now[0], now[1], now[2], (share, *later))
+
+    def _rule(self, sharpness: Floats) -> tuple[Ints, Ints, Ints]:
         """Vertices that stay, vertices on a sharp curve, and (m, 2) the neighbours of those along it.
 
         A vertex at the end of a single edge of four or more faces stays: it has no smooth fan to follow.
         """
-        sharp_ends = self.ends[self.sharp]
+        sharp_ends = self.ends[sharpness > 0]
         count = np.bincount(sharp_ends.ravel(), minlength=self.vertices)
-        stays = (count > 2) | (count == 1) | (self.valence == 0)
+        fanless = np.bincount(self.ends[np.isinf(sharpness) & self.frayed].ravel(), minlength=self.vertices) > 0
+        stays = (count > 2) | ((count == 1) & fanless) | (self.valence == 0)
         if self.pinned is not None:
             stays |= self.pinned
         curve = np.flatnonzero((count == 2) & ~stays)
@@ -124,6 +163,12 @@ class Level:
         order = np.argsort(from_, kind="stable")
         starts = np.searchsorted(from_[order], curve)
         return np.flatnonzero(stays), curve, to[order][starts[:, None] + np.arange(2)].reshape(-1, 2)
+
+    @cached_property
+    def frayed(self) -> Bools:
+        """(E,) edges with any number of faces but two."""
+        out: Bools = np.bincount(self.corner_edge, minlength=self.edges) != 2
+        return out
 
     def apply(self, points: Floats) -> Floats:
         """(V', 3) refined points, computed directly.
@@ -149,11 +194,24 @@ class Level:
         vertex /= n * n
         vertex += points * ((n - 3) / n)
         if self.sharp.any():
-            edge[self.sharp] = ends[self.sharp] * 0.5
-        stays, curve, along = self.rules
-        vertex[stays] = points[stays]
-        vertex[curve] = 0.75 * points[curve] + 0.125 * (points[along[:, 0]] + points[along[:, 1]])
+            share = np.minimum(self.sharpness[self.sharp], 1.0)[:, None]
+            edge[self.sharp] = share * (ends[self.sharp] * 0.5) + (1 - share) * edge[self.sharp]
+        self._pull(vertex, points)
         return out
+
+    def _pull(self, vertex: Floats, points: Floats) -> None:
+        """Give vertices on creases their place; ``vertex`` holds the smooth rule's."""
+        stays, curve, along, blend = self.rules
+        if blend is None:
+            vertex[stays] = points[stays]
+            vertex[curve] = 0.75 * points[curve] + 0.125 * (points[along[:, 0]] + points[along[:, 1]])
+            return
+        share, later_stays, later_curve, later_along = blend
+        later = vertex.copy()
+        for at, (s, c, a) in ((vertex, (stays, curve, along)), (later, (later_stays, later_curve, later_along))):
+            at[s] = points[s]
+            at[c] = 0.75 * points[c] + 0.125 * (points[a[:, 0]] + points[a[:, 1]])
+        vertex[:] = share[:, None] * vertex + (1 - share[:, None]) * later
 
     @cached_property
     def operator(self) -> csr_array:
@@ -161,13 +219,27 @@ class Level:
         v, e, f, c = self.vertices, self.edges, self.faces, self.corners.size
         weight = 1.0 / self.sides[self.corner_face]
         face = csr_array((weight, self.corners, np.concatenate([[0], np.cumsum(self.sides)])), shape=(f, v))
-        smooth = ~self.sharp
-        share = np.where(self.sharp, 0.5, 0.25)
+        crease = np.minimum(self.sharpness, 1.0)
+        share = 0.25 + 0.25 * crease
         rows = np.arange(e)
         ends = csr_array((np.repeat(share, 2), self.ends.ravel(), np.arange(0, 2 * e + 1, 2)), shape=(e, v))
-        keep = np.flatnonzero(smooth[self.corner_edge])
-        beside = csr_array((np.full(keep.size, 0.25), (rows[self.corner_edge[keep]], self.corner_face[keep])), shape=(e, f))
-        stays, curve, along = self.rules
+        keep = np.flatnonzero(crease[self.corner_edge] < 1)
+        at_edge = rows[self.corner_edge[keep]]
+        beside = csr_array((0.25 * (1 - crease[at_edge]), (at_edge, self.corner_face[keep])), shape=(e, f))
+        stays, curve, along, blend = self.rules
+        rows_v = self._vertex_rows(face, (stays, curve, along))
+        if blend is not None:
+            share, *later = blend
+            rows_v = csr_array(diags_array(share) @ rows_v + diags_array(1 - share) @ self._vertex_rows(face, tuple(later)))
+        rows_e = ends + beside @ face
+        out = _stack([rows_v, rows_e, face])
+        assert out.shape == (self.out_vertices, v) and c == self.corners.size
+        return out
+
+    def _vertex_rows(self, face: csr_array, rule: tuple[Ints, Ints, Ints]) -> csr_array:
+        """(V, V) the vertex rule, where ``face`` (F, V) gives the face points."""
+        v, f = self.vertices, self.faces
+        stays, curve, along = rule
         plain = np.ones(v, bool)
         plain[stays] = False
         plain[curve] = False
@@ -184,11 +256,7 @@ class Level:
             (np.concatenate([own, inverse[at], np.full(2 * curve.size, 0.125)]),
              (np.concatenate([np.arange(v), at, np.repeat(curve, 2)]),
               np.concatenate([np.arange(v), to, along.ravel()]))), shape=(v, v))
-        rows_v = near + around @ face
-        rows_e = ends + beside @ face
-        out = _stack([rows_v, rows_e, face])
-        assert out.shape == (self.out_vertices, v) and c == self.corners.size
-        return out
+        return csr_array(near + around @ face)
 
 
 def _times(matrix: Any, values: Floats) -> Floats:
@@ -212,9 +280,9 @@ def _stack(blocks: list[csr_array]) -> csr_array:
 class Refinement:
     """All levels of one connectivity, made when first needed and kept."""
 
-    def __init__(self, t: Topology, boundary: Boundary) -> None:
+    def __init__(self, t: Topology, boundary: Boundary, creases: Floats | None = None) -> None:
         self.topology = t
-        self.levels: list[Level] = [Level.of(t, boundary)]
+        self.levels: list[Level] = [Level.of(t, boundary, creases)]
         self._results: dict[int, Topology] = {}
         self.uses = 0
 
@@ -260,18 +328,19 @@ class Refinement:
         return self.level(levels - 1).out_ends[:count * 2 ** levels]
 
 
-_kept: OrderedDict[tuple[bytes, Boundary], Refinement] = OrderedDict()
+_kept: OrderedDict[tuple[bytes, Boundary, bytes], Refinement] = OrderedDict()
 _lock = Lock()
 _MOST_KEPT = 32
 
 
-def refinement(t: Topology, boundary: Boundary = "edge") -> Refinement:
-    """The refinement of a connectivity, shared by everyone who asks for it."""
-    key = (t.digest, boundary)
+def refinement(t: Topology, boundary: Boundary = "edge", creases: Floats | None = None) -> Refinement:
+    """The refinement of a connectivity with its creases (E,), shared by everyone who asks for it."""
+    creases = creases if creases is not None and creases.any() else None
+    key = (t.digest, boundary, b"" if creases is None else hashlib.blake2b(creases.tobytes(), digest_size=16).digest())
     with _lock:
         found = _kept.get(key)
         if found is None:
-            found = _kept[key] = Refinement(t, boundary)
+            found = _kept[key] = Refinement(t, boundary, creases)
             while len(_kept) > _MOST_KEPT:
                 _kept.popitem(last=False)
         _kept.move_to_end(key)

@@ -10,6 +10,7 @@ from pydantic import Field
 from scipy.sparse import csr_array, eye_array, vstack
 
 from ..mesh import names
+from ..mesh.marks import CREASE, edge_mark
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.names import Names
 from ..mesh.topology import Ints, Topology
@@ -31,7 +32,7 @@ class Subdivision(Step):
 
 
 class SubdivisionKind(StepKind[Subdivision]):
-    """Catmull–Clark on any polygon mesh. Cage vertices keep their ids; ``handover`` levels are for files."""
+    """Catmull–Clark on any polygon mesh, following creases. Cage vertices keep their ids; ``handover`` levels are for files."""
 
     word, title, model, live = "subdivision", "Smooth surface", Subdivision, True
 
@@ -51,7 +52,7 @@ class SubdivisionKind(StepKind[Subdivision]):
         t = mesh.topology
         if levels == 0 or t.face_count == 0:
             return unchanged(mesh)
-        chain = refinement(t, p.boundary)
+        chain = refinement(t, p.boundary, edge_mark(mesh, CREASE) if CREASE in mesh.attributes else None)
         context.check()
         topology = chain.result(levels)
         kept_v = np.full(topology.vertex_count, -1, np.int64)

@@ -6,7 +6,7 @@ positions, so a plan serves every value of the step's real numbers.
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from typing import Any
 
@@ -77,6 +77,8 @@ class Draft:
         lines: (n, 2) edges worth drawing as those of the cage, where not all are.
         data: whatever the positions need.
         notes: sentences for the report.
+        tagged: elements of the result that count as made by the step though they keep their names, by (domain, role).
+        attributes: arrays the step sets itself, over those carried on.
     """
 
     topology: Topology
@@ -94,6 +96,8 @@ class Draft:
     lines: Callable[[], Ints] | None = None
     data: Any = None
     notes: tuple[str, ...] = ()
+    tagged: Mapping[tuple[Domain, str], Ints] = field(default_factory=dict)
+    attributes: Mapping[str, Attribute] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)
@@ -113,21 +117,21 @@ class Plan:
         return Mesh(points, self.topology, self.names, self.attributes)
 
 
-def unchanged(mesh: Mesh, data: Any = None) -> Draft:
-    """The draft of an edit that only moves points."""
+def unchanged(mesh: Mesh, data: Any = None, **more: Any) -> Draft:
+    """The draft of an edit that only moves points or sets attributes."""
     t = mesh.topology
     v, f = np.arange(t.vertex_count), np.arange(t.face_count)
-    return Draft(t, v, f, v, f, np.arange(t.corner_count), data=data)
+    return Draft(t, v, f, v, f, np.arange(t.corner_count), data=data, **more)
 
 
 def settle(draft: Draft, mesh: Mesh, history: History, step: str) -> Plan:
     """Name the new elements, remember what replaced what, and carry every attribute on."""
     if draft.naming is not None:
         named, record = draft.naming(mesh, step)
-        return Plan(draft, named, history.then(record), carry(draft, mesh))
+        return Plan(draft, named, history.then(record), carry(draft, mesh) | dict(draft.attributes))
     if draft.topology is mesh.topology and not draft.born:
         same = Record(step, dict, dict, dict)
-        return Plan(draft, mesh.names, history.then(same), dict(mesh.attributes))
+        return Plan(draft, mesh.names, history.then(same), dict(mesh.attributes) | dict(draft.attributes))
     vertex = _ids(draft, mesh.names, "vertex", step)
     face = _ids(draft, mesh.names, "face", step)
     named = Names(vertex, face)
@@ -135,7 +139,7 @@ def settle(draft: Draft, mesh: Mesh, history: History, step: str) -> Plan:
     record = Record(step, lambda: _made(draft, named), lambda: _edges(draft, named),
                     lambda: _replaced(draft, above, named), lambda: _replaced_edges(draft, above, named),
                     (lambda other, left_out: _renamed(draft, above, named, step, other, left_out)) if draft.born else None)
-    return Plan(draft, named, history.then(record), carry(draft, mesh))
+    return Plan(draft, named, history.then(record), carry(draft, mesh) | dict(draft.attributes))
 
 
 def _ids(draft: Draft, before: Names, domain: Domain, step: str) -> Callable[[], Ids]:
@@ -158,6 +162,9 @@ def _made(draft: Draft, named: Names) -> dict[tuple[Domain, str], Ids]:
         ids = named.of(born.domain)[born.elements]
         key = (born.domain, born.role)
         made[key] = np.concatenate([made[key], ids]) if key in made else ids
+    for (domain, role), elements in draft.tagged.items():
+        ids = named.of(domain)[elements]
+        made[domain, role] = np.concatenate([made[domain, role], ids]) if (domain, role) in made else ids
     return made
 
 

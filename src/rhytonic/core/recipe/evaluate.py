@@ -25,7 +25,7 @@ from ..units import METRES, Unit
 from .document import Part
 from .draft import Plan, carry, settle
 from .history import History
-from .kind import Context, Step
+from .kind import Context, Remark, Step
 from .params import to_metres
 from .place import linear_part
 from .registry import kind_of
@@ -41,6 +41,7 @@ class State:
         key: names the whole result, structure: names all of it but the positions.
         plan: the plan that made it, None before the first step.
         picked: what the step acted on, numbered in the mesh before it.
+        remarks: sentences its positions gave rise to.
     """
 
     mesh: Mesh
@@ -49,6 +50,7 @@ class State:
     structure: bytes
     plan: Plan | None = None
     picked: Picked | None = None
+    remarks: tuple[Remark, ...] = ()
 
     @property
     def weight(self) -> int:
@@ -65,6 +67,7 @@ class StepResult:
     faces_before: int
     error: StepError | None = None
     skipped: bool = False
+    unit: Unit = "m"
 
     @property
     def faces_after(self) -> int:
@@ -77,7 +80,9 @@ class StepResult:
     @property
     def notes(self) -> tuple[str, ...]:
         ran = self.state.plan is not None and not self.skipped and self.error is None
-        return self.state.plan.draft.notes if ran and self.state.plan else ()
+        if not ran or self.state.plan is None:
+            return ()
+        return (*self.state.plan.draft.notes, *(r.told(self.unit, METRES[self.unit]) for r in self.state.remarks))
 
 
 @dataclass
@@ -219,7 +224,7 @@ class Evaluator:
                     continue
                 except MemoryError:
                     raise StepError("ran out of memory; ask for fewer faces").at(part.name, context.step) from None
-                results.append(StepResult(step, state, before))
+                results.append(StepResult(step, state, before, unit=unit))
         return Evaluation(part, start, results, time.perf_counter() - started)
 
     def step(self, above: State, step: Step, metres: float, context: Context) -> State:
@@ -253,8 +258,9 @@ class Evaluator:
             weights = kind.weights(step, plan.draft, above.mesh)
             if weights is not None:
                 source = replace(plan.draft, vertex_source=weights[0], corner_source=weights[1])
-                mesh = replace(mesh, attributes=carry(source, above.mesh))
-        state = State(mesh, plan.history, key, structure, plan, picked)
+                mesh = replace(mesh, attributes=carry(source, above.mesh) | dict(plan.draft.attributes))
+        remarks = kind.remarks(step, plan.draft, above.mesh)
+        state = State(mesh, plan.history, key, structure, plan, picked, remarks)
         self.results.put(key, state, state.weight)
         return state
 

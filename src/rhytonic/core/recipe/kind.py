@@ -51,6 +51,17 @@ def _nowhere(pick: Pick) -> Picked:
 
 
 @dataclass(frozen=True)
+class Remark:
+    """A sentence for the report that depends on positions; ``length`` in metres is told as ``{length}`` in the file's unit."""
+
+    text: str
+    length: float = 0.0
+
+    def told(self, unit: str, metres: float) -> str:
+        return self.text.replace("{length}", f"{self.length / metres:.6g} {unit}")
+
+
+@dataclass(frozen=True)
 class Context:
     """What a step may ask of its surroundings.
 
@@ -118,6 +129,10 @@ class StepKind(Generic[S]):
         """Where vertex and corner attributes come from, for kinds whose numbers or positions say so; None where the plan
         says it once for all."""
         return None
+
+    def remarks(self, p: S, draft: Draft, mesh: Mesh) -> tuple[Remark, ...]:
+        """What there is to say of the result beside its plan's notes."""
+        return ()
 
     def depends_on(self, p: S, context: Context) -> Any:
         """What of the surroundings the result depends on; part of the cache key."""

@@ -1,0 +1,54 @@
+"""Several vertices made one: what weld and stitch share."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from ..mesh.mesh import Floats, Mesh
+from ..mesh.topology import Ints, components
+from ..recipe.draft import Draft, Merged
+from .ragged import without
+
+
+def merge_vertices(mesh: Mesh, links: Ints, what: str) -> tuple[Draft, Ints]:
+    """The draft of merging vertices linked in pairs (n, 2), and the new number of every old vertex, which is its ``data``.
+
+    The vertex made first stays and stands for the others; faces left with fewer than three corners go, and are noted.
+
+    Raises:
+        StepError: a face would touch itself; ``what`` is how the message begins.
+    """
+    t = mesh.topology
+    label = components(t.vertex_count, links[:, 0], links[:, 1])
+    first = np.full(int(label.max(initial=-1)) + 1, t.vertex_count, np.int64)
+    np.minimum.at(first, label, np.arange(t.vertex_count))
+    survivor = first[label]
+    vertices = np.unique(survivor)
+    number = np.zeros(t.vertex_count, np.int64)
+    number[vertices] = np.arange(vertices.size)
+    onto_new = number[survivor]
+    corners = onto_new[t.corners]
+    keep = corners != corners[t.next_corner]
+    topology, faces, stay, collapsed = without(t, corners, keep, vertices.size, what)
+    gone = np.flatnonzero(survivor != np.arange(t.vertex_count))
+    notes = () if not collapsed else ("1 face collapsed",) if collapsed == 1 else (f"{collapsed} faces collapsed",)
+
+    def edge_source() -> Ints:
+        out = np.full(topology.edge_count, -1, np.int64)
+        at = topology.find_edges(onto_new[t.edges[::-1, 0]], onto_new[t.edges[::-1, 1]])
+        there = at >= 0
+        out[at[there]] = np.arange(t.edge_count)[::-1][there]
+        return out
+
+    return Draft(topology, vertices, faces, vertices, faces, stay, edge_source=edge_source,
+                 merged=(Merged("vertex", gone, onto_new[gone]),), data=onto_new, notes=notes), onto_new
+
+
+def mean_points(mesh: Mesh, draft: Draft, number: Ints) -> Floats:
+    """(V', 3) each vertex at the mean of those it stands for."""
+    count = draft.topology.vertex_count
+    size = np.bincount(number, minlength=count)
+    mean = np.stack([np.bincount(number, mesh.points[:, k], count) for k in range(3)], axis=1) / size[:, None]
+    single = size == 1
+    mean[single] = mesh.points[draft.kept_vertices[single]]  # untouched to the last bit
+    return mean

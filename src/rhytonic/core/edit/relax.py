@@ -1,0 +1,96 @@
+"""Relax: even the spread of vertices."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+import numpy as np
+from pydantic import Field
+from scipy.sparse import csr_array
+
+from ..mesh.marks import CREASE, edge_mark
+from ..mesh.mesh import Floats, Mesh
+from ..mesh.topology import Bools, Topology
+from ..mesh.triangulate import triangulate
+from ..pick.resolve import Picked
+from ..recipe.draft import Draft, unchanged
+from ..recipe.kind import Context, Edit, StepKind
+from ..recipe.params import Flag, Quantity, Share
+
+
+class Relax(Edit):
+    kind: Literal["relax"]
+    iterations: Annotated[int, Field(strict=True, ge=0, le=1000), Quantity("count")] = 5
+    strength: Share = 0.5
+    keep_volume: Flag = True
+
+
+class RelaxKind(StepKind[Relax]):
+    """Each round every picked vertex goes ``strength`` of the way to the mean of its neighbours along edges; vertices on
+    borders and creases stay. ``keep_volume`` then moves what was picked along the surface's normals until the enclosed
+    volume is as it was."""
+
+    word, title, model = "relax", "Relax", Relax
+    takes = ("vertices", "edges", "faces")
+    numbers = frozenset({"iterations", "strength", "keep_volume"})
+
+    def plan(self, p: Relax, mesh: Mesh, picked: Picked | None, context: Context) -> Draft:
+        assert picked is not None
+        free = np.zeros(mesh.topology.vertex_count, bool)
+        free[picked.vertices(mesh)] = True
+        free &= ~_held(mesh)
+        return unchanged(mesh, (free, neighbour_means(mesh.topology)))
+
+    def positions(self, p: Relax, draft: Draft, mesh: Mesh, picked: Picked | None, context: Context) -> Floats:
+        free, means = draft.data
+        points = mesh.points.copy()
+        rows = means[np.flatnonzero(free)]
+        for _ in range(p.iterations):
+            points[free] += p.strength * (rows @ points - points[free])
+        return keep_volume(mesh, points, free) if p.keep_volume and free.any() else points
+
+
+def _held(mesh: Mesh) -> Bools:
+    """Vertices on borders and creases."""
+    t = mesh.topology
+    held = np.zeros(t.vertex_count, bool)
+    held[t.edges[(t.edge_face_count != 2) | (edge_mark(mesh, CREASE) > 0)]] = True
+    return held
+
+
+def neighbour_means(t: Topology) -> csr_array:
+    """(V, V) the mean of each vertex's neighbours along edges; empty rows for vertices without any."""
+    a, b = t.edges[:, 0], t.edges[:, 1]
+    count = np.bincount(t.edges.ravel(), minlength=t.vertex_count)
+    row, column = np.concatenate([a, b]), np.concatenate([b, a])
+    return csr_array((1.0 / count[row], (row, column)), shape=(t.vertex_count, t.vertex_count))
+
+
+def keep_volume(mesh: Mesh, points: Floats, free: Bools) -> Floats:
+    """``points`` with the free vertices moved along the gradient of the volume until it is that of ``mesh`` again.
+
+    The volume is a cubic of the step, so that a few of Newton's steps settle it. An open mesh keeps what its surface
+    encloses together with fixed lids over its borders.
+    """
+    triangles, _ = triangulate(mesh)
+    centre = (mesh.points.min(axis=0) + mesh.points.max(axis=0)) / 2
+
+    def volume(at: Floats) -> float:
+        p = (at - centre)[triangles]
+        return float(np.einsum("ij,ij->", p[:, 0], np.cross(p[:, 1], p[:, 2])) / 6)
+
+    wanted = volume(mesh.points)
+    for _ in range(8):
+        off = wanted - volume(points)
+        p = (points - centre)[triangles]
+        gradient = np.zeros_like(points)
+        for k in range(3):
+            part = np.cross(p[:, (k + 1) % 3], p[:, (k + 2) % 3]) / 6
+            for axis in range(3):
+                gradient[:, axis] += np.bincount(triangles[:, k], part[:, axis], len(points))
+        gradient[~free] = 0.0
+        size = float(np.einsum("ij,ij->", gradient, gradient))
+        if size <= 0.0 or abs(off) <= 1e-12 * max(abs(wanted), size**0.75):
+            break
+        points = points + (off / size) * gradient
+    return points

@@ -1,0 +1,160 @@
+"""Slice: cut along a plane."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+from pydantic import field_validator
+
+from ..errors import StepError
+from ..mesh.geometry import Floats, unit
+from ..mesh.mesh import Mesh
+from ..mesh.topology import Bools, Ints, Topology
+from ..pick.resolve import Picked
+from ..pick.rules import Pick
+from ..recipe.draft import Draft
+from ..recipe.kind import Context, Picking, StepKind
+from ..recipe.params import Direction, Flag, Point
+from .cap_loops import closed_loops, flat_faces, open_half_edges
+from .plane_cut import PlaneCut, plane_cut
+from .rebuild import with_new
+from .split import Split, add_pieces, edge_sources
+
+
+class Slice(Picking):
+    kind: Literal["slice"]
+    point: Point
+    normal: Direction
+    keep: Literal["both", "above", "below"] = "both"
+    cap: Flag = False
+    pick: Pick | None = None
+
+    @field_validator("normal")
+    @classmethod
+    def _has_direction(cls, value: Direction) -> Direction:
+        if not any(value):
+            raise ValueError("a normal cannot be [0, 0, 0]")
+        return value
+
+
+@dataclass(frozen=True)
+class _Data:
+    cut: PlaneCut
+    copied: Ints
+
+
+class SliceKind(StepKind[Slice]):
+    """Faces are cut where the plane passes; ``above`` is the side its normal points to. ``cap`` closes what is cut open;
+    with both sides kept, the two come apart as closed shells."""
+
+    word, title, model = "slice", "Slice", Slice
+    takes = ("faces",)
+    roles = ("cap", "cut_edge")
+    reads_points = True
+
+    def pick_of(self, p: Slice) -> Pick | None:
+        return p.pick
+
+    def estimate(self, p: Slice, topology: Topology, picked: Picked | None, context: Context) -> tuple[int, str]:
+        return 2 * topology.face_count, "pick"
+
+    def plan(self, p: Slice, mesh: Mesh, picked: Picked | None, context: Context) -> Draft:
+        t = mesh.topology
+        only: Bools | None = None
+        if picked is not None:
+            only = np.zeros(t.face_count, bool)
+            only[picked.elements] = True
+        normal = unit(np.asarray(p.normal, float))
+        cut = plane_cut(mesh, np.asarray(p.point, float), normal, only)
+        if p.keep == "both" and not p.cap and not len(cut.chords):
+            raise StepError("the plane passes through none of these faces", "point")
+        s = cut.split(mesh)
+        stay, pieces = cut.sides(s)
+        wanted = {"both": (-1, 0, 1), "above": (0, 1), "below": (-1, 0)}[p.keep]
+        keep_stay, keep_pieces = np.isin(stay, wanted), np.isin(pieces, wanted)
+        if only is not None:  # what was not picked is not cut off
+            keep_stay |= ~only[s.staying]
+        if not keep_stay.any() and not keep_pieces.any():
+            raise StepError(f"nothing lies {p.keep} the plane; keep the other side or move the plane", "keep")
+        s = add_pieces(s, keep_stay, keep_pieces)
+        copied = np.zeros(0, np.int64)
+        if p.cap:
+            side = np.concatenate([stay[keep_stay], pieces[keep_pieces]])
+            if p.keep == "both":
+                copied = _come_apart(s, cut, side)
+            _close(s, cut, mesh, normal, side, copied)
+        number_edges = cut.chords[:, 1:]
+        halves = s.halves(t)
+        draft = s.build.draft(
+            data=_Data(cut, copied), edges=lambda _: {"cut_edge": _still(s.build.number, number_edges)},
+            replaced_edges=halves, edge_source=lambda: edge_sources(t, draft.topology, s.build.number, halves))
+        return draft
+
+    def positions(self, p: Slice, draft: Draft, mesh: Mesh, picked: Picked | None, context: Context) -> Floats:
+        data: _Data = draft.data
+        points = data.cut.positions(mesh)
+        if data.copied.size:
+            points = np.concatenate([points, np.concatenate([mesh.points, points])[data.copied]])
+        return with_new(draft, mesh, points)
+
+
+def _still(number: Ints, pairs: Ints) -> Ints:
+    out: Ints = number[pairs]
+    return out[(out >= 0).all(axis=1)]
+
+
+def _come_apart(s: Split, cut: PlaneCut, side: Ints) -> Ints:
+    """Give the faces below vertices of their own on the plane; the vertices copied, in numbers while collecting."""
+    t = s.build.mesh.topology
+    v = t.vertex_count
+    corners = np.concatenate(s.build._corners)
+    face = np.repeat(np.arange(side.size), np.concatenate(s.build._sides))
+    flat = np.concatenate([cut.height == 0, np.ones(cut.points.count, bool)])
+    below, above = np.zeros(flat.size, bool), np.zeros(flat.size, bool)
+    below[corners[side[face] < 0]] = True
+    above[corners[side[face] >= 0]] = True
+    copied = np.flatnonzero(flat & below & above)
+    old, new = copied[copied < v], copied[copied >= v] - v
+    ends = t.edges[cut.points.edge[new]]
+    one = s.build.vertices("", [("vertex", old)], np.ones((old.size, 1), np.int64), old)
+    two = s.build.vertices("", [("vertex", ends[:, 0]), ("vertex", ends[:, 1])], np.ones((new.size, 1), np.int64), ends[:, 0])
+    other = np.arange(flat.size)
+    other[copied] = np.concatenate([one, two])
+    place = 0
+    for i, part in enumerate(s.build._corners):  # one entry for each group of faces
+        own = face[place:place + part.size]
+        s.build._corners[i] = np.where(side[own] < 0, other[part], part)
+        place += part.size
+    return copied
+
+
+def _close(s: Split, cut: PlaneCut, mesh: Mesh, normal: Floats, side: Ints, copied: Ints) -> None:
+    """Put flat faces over what the plane cut open."""
+    t = mesh.topology
+    corners, sides = np.concatenate(s.build._corners), np.concatenate(s.build._sides)
+    corner_from, face_from = np.concatenate(s.build._corners_from), np.concatenate(s.build._faces_from)
+    points = np.concatenate([mesh.points, cut.positions(mesh)])
+    if copied.size:
+        points = np.concatenate([points, points[copied]])
+    flat = np.concatenate([cut.height == 0, np.ones(len(points) - t.vertex_count, bool)])
+    loose = open_half_edges(corners, sides)
+    loose = loose[flat[loose[:, 0]] & flat[loose[:, 1]]]
+    owner = np.repeat(np.arange(sides.size), sides)[loose[:, 2]]
+    for which, facing in ((1, -normal), (-1, normal)):
+        rows = loose[side[owner] == which]
+        loops = closed_loops(rows)
+        if not loops:
+            continue
+        faces, _ = flat_faces(loops, points, facing)
+        every = np.concatenate(loops)
+        beside = face_from[np.repeat(np.arange(sides.size), sides)[every[:, 2]]]
+        ids = mesh.names.face
+        parent = np.array([beside[f][np.argmin(ids[beside[f]])] for f in faces], np.int64)
+        rank = np.array([np.count_nonzero(parent[:i] == parent[i]) for i in range(parent.size)])
+        at = np.concatenate(faces)
+        s.build.faces("cap", every[at, 1], [("face", parent)], np.stack([np.full(parent.size, which % 3), rank], axis=1),
+                      parent, corner_from[every[at, 2]], sides=np.array([f.size for f in faces], np.int64))
+
+

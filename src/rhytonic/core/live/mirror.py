@@ -1,0 +1,127 @@
+"""Mirror: the other half of a part, kept alike."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+
+from ..edit.plane_cut import PlaneCut, plane_cut
+from ..edit.rebuild import none
+from ..edit.split import EdgePoints, Split, add_pieces, edge_sources, split
+from ..errors import StepError
+from ..mesh.mesh import Floats, Mesh
+from ..mesh.topology import Ints, Topology
+from ..pick.resolve import Picked
+from ..recipe.draft import Draft
+from ..recipe.kind import Context, Step, StepKind
+from ..recipe.params import Flag, Length, NonNegativeLength
+
+
+class Mirror(Step):
+    kind: Literal["mirror"]
+    axis: Literal["x", "y", "z"]
+    at: Length = 0.0
+    keep: Literal["+", "-"] = "+"
+    clip: Flag = True
+    weld: NonNegativeLength = 1e-5
+
+
+@dataclass(frozen=True)
+class _Data:
+    """The snapped points, where edges are cut, and the old vertices that have an image, in the order of those."""
+
+    points: Floats
+    cut: PlaneCut
+    imaged: Ints
+
+
+class MirrorKind(StepKind[Mirror]):
+    """Vertices nearer the plane than half of ``weld`` snap onto it and are their own image; ``clip`` cuts off what lies beyond
+    it; faces lying in it are dropped."""
+
+    word, title, model, live = "mirror", "Mirror", Mirror, True
+    roles = ("image",)
+    reads_points = True
+
+    def estimate(self, p: Mirror, topology: Topology, picked: Picked | None, context: Context) -> tuple[int, str]:
+        return 2 * topology.face_count, "keep"
+
+    def plan(self, p: Mirror, mesh: Mesh, picked: Picked | None, context: Context) -> Draft:
+        t, axis = mesh.topology, "xyz".index(p.axis)
+        points = mesh.points.copy()
+        near = np.abs(points[:, axis] - p.at) < p.weld / 2
+        points[near, axis] = p.at
+        snapped = mesh.with_points(points)
+        normal = np.zeros(3)
+        normal[axis] = 1.0 if p.keep == "+" else -1.0
+        point = np.zeros(3)
+        point[axis] = p.at
+        cut = plane_cut(snapped, point, normal, near=0.0)
+        if not p.clip:
+            none_cut = EdgePoints.on(t, np.zeros(0, np.int64))
+            cut = PlaneCut(cut.height, none_cut, np.zeros(0), np.zeros((0, 3), np.int64))
+        s = split(snapped, cut.points, cut.chords, "", none(cut.points.count))
+        stay, pieces = _sides(cut, s, p.clip)
+        if not stay.any() and not pieces.any():
+            raise StepError(f"nothing lies on the {p.keep} side of the plane; keep the other side or move the plane", "keep")
+        s = add_pieces(s, stay, pieces)
+        imaged = _add_images(s, cut, t, stay, pieces)
+        halves = s.halves(t)
+        draft = s.build.draft(
+            data=_Data(points, cut, imaged), replaced_edges=halves, edges=lambda _: {"": s.build.number[cut.chords[:, 1:]]},
+            edge_source=lambda: _edge_sources(t, draft, s.build.number, halves, imaged, cut.points.count))
+        return draft
+
+    def positions(self, p: Mirror, draft: Draft, mesh: Mesh, picked: Picked | None, context: Context) -> Floats:
+        data: _Data = draft.data
+        axis = "xyz".index(p.axis)
+        old = data.points[draft.kept_vertices[draft.kept_vertices >= 0]]
+        new = data.cut.positions(mesh.with_points(data.points))
+        new[:, axis] = p.at
+        image = data.points[data.imaged].copy()
+        image[:, axis] = 2 * p.at - image[:, axis]
+        return np.concatenate([old, new, image])
+
+
+def _sides(cut: PlaneCut, s: Split, clip: bool) -> tuple[np.ndarray, np.ndarray]:
+    stay, pieces = cut.sides(s)
+    if clip:
+        return stay > 0, pieces > 0
+    flat = cut.height == 0
+    sides = s.outline.sides[s.staying]
+    starts = np.cumsum(sides) - sides
+    t = s.build.mesh.topology
+    in_plane = np.logical_and.reduceat(flat[t.corners[t.corners_of(s.staying)]], starts) if sides.size else np.zeros(0, bool)
+    return ~in_plane, pieces != 0
+
+
+def _add_images(s: Split, cut: PlaneCut, t: Topology, stay: np.ndarray, pieces: np.ndarray) -> Ints:
+    """Put the images of all faces so far into the result; the old vertices that have one."""
+    build = s.build
+    corners = s.outline.vertex[s.places]
+    flat = np.concatenate([cut.height == 0, np.ones(cut.points.count, bool)])
+    imaged = np.unique(corners[~flat[corners]])
+    image = np.arange(build.total)
+    image[imaged] = build.vertices("image", [("vertex", imaged)], none(imaged.size), imaged)
+    sides = np.concatenate([s.outline.sides[s.staying[stay]], s.pieces.sides[pieces]])
+    starts = np.repeat(np.cumsum(sides) - sides, sides)
+    place = np.arange(corners.size)
+    backward = starts + (starts - place) % np.repeat(sides, sides)
+    source = s.outline.source[s.places][backward]
+    parent = np.concatenate([s.staying[stay], s.pieces.face[pieces]])
+    ordinal = np.concatenate([np.full(int(stay.sum()), -1), s.pieces.ordinal[pieces]]) + 1
+    build.faces("image", image[corners][backward], [("face", parent)], ordinal, parent, source, sides=sides)
+    return imaged
+
+
+def _edge_sources(t: Topology, draft: Draft, number: Ints, halves: tuple[Ints, Ints], imaged: Ints, cuts: int) -> Ints:
+    """(E',) edges of images take after those they are images of."""
+    topology = draft.topology
+    source = edge_sources(t, topology, number, halves)
+    before = np.arange(topology.vertex_count)
+    before[number[t.vertex_count + cuts + np.arange(imaged.size)]] = number[imaged]
+    ends = before[topology.edges]
+    partner = topology.find_edges(ends[:, 0], ends[:, 1])
+    return np.where((source < 0) & (partner >= 0), source[np.maximum(partner, 0)], source)

@@ -1,0 +1,81 @@
+"""Shell: give a surface thickness."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+import numpy as np
+from pydantic import AfterValidator
+
+from ..edit.raise_regions import limited
+from ..edit.rebuild import Rebuild, none, with_new
+from ..mesh.geometry import shortest_offsets
+from ..mesh.mesh import Floats, Mesh
+from ..mesh.topology import Ints, Topology
+from ..pick.resolve import Picked
+from ..recipe.draft import Draft
+from ..recipe.kind import Context, Step, StepKind
+from ..recipe.params import Flag, Length
+
+
+def _not_zero(value: float) -> float:
+    if value == 0:
+        raise ValueError("a shell needs a thickness: positive outward, negative inward")
+    return value
+
+
+class Shell(Step):
+    kind: Literal["shell"]
+    thickness: Annotated[Length, AfterValidator(_not_zero)]
+    rim: Flag = True
+
+
+class ShellKind(StepKind[Shell]):
+    """A second layer ``thickness`` away, outward where positive; the layer there was keeps its ids, and ``rim`` closes its
+    borders. A closed surface becomes two shells."""
+
+    word, title, model, live = "shell", "Shell", Shell, True
+    roles = ("outer", "inner", "rim")
+    numbers = frozenset({"thickness"})
+
+    def depends_on(self, p: Shell, context: Context) -> bool:
+        return p.thickness > 0
+
+    def estimate(self, p: Shell, topology: Topology, picked: Picked | None, context: Context) -> tuple[int, str]:
+        return 2 * topology.face_count + topology.corner_count, "thickness"
+
+    def plan(self, p: Shell, mesh: Mesh, picked: Picked | None, context: Context) -> Draft:
+        t = mesh.topology
+        outward = p.thickness > 0
+        faces = np.arange(t.face_count)
+        source = np.unique(t.corners)
+        build = Rebuild(mesh)
+        plain, turned = np.arange(t.corner_count), turned_corners(t, faces)
+        old, new = (turned, plain) if outward else (plain, turned)
+        build.keep(faces, t.corners[old], t.sides, old)
+        roles = ("outer", "inner") if outward else ("inner", "outer")
+        copy = np.full(t.vertex_count, -1, np.int64)
+        copy[source] = build.vertices(roles[0], [("vertex", source)], none(source.size), source)
+        build.faces(roles[0], copy[t.corners[new]], [("face", faces)], none(faces.size), faces, new, sides=t.sides)
+        if p.rim:
+            c = np.flatnonzero(t.border_edges[t.corner_edge])
+            d = t.next_corner[c]
+            a, b = t.corners[c], t.corners[d]
+            near = np.stack([copy[b], copy[a], a, b], axis=1) if outward else np.stack([b, a, copy[a], copy[b]], axis=1)
+            build.faces("rim", near, [("vertex", np.minimum(a, b)), ("vertex", np.maximum(a, b))], none(c.size),
+                        t.corner_face[c], np.stack([d, c, c, d], axis=1))
+        return build.draft(data=source, tagged={("face", roles[1]): faces})
+
+    def positions(self, p: Shell, draft: Draft, mesh: Mesh, picked: Picked | None, context: Context) -> Floats:
+        t, source = mesh.topology, draft.data
+        group = np.searchsorted(source, t.corners)
+        offset = limited(shortest_offsets(group, mesh.normals[t.corner_face], source.size, p.thickness), p.thickness, "thickness")
+        return with_new(draft, mesh, mesh.points[source] + offset)
+
+
+def turned_corners(t: Topology, faces: Ints) -> Ints:
+    """Corners of faces, each face run backwards from its first corner."""
+    corner = t.corners_of(faces)
+    first, sides = np.repeat(t.offsets[faces], t.sides[faces]), np.repeat(t.sides[faces], t.sides[faces])
+    out: Ints = first + (first - corner) % sides
+    return out
