@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any
 
+import numpy as np
 from hypothesis import assume
 from hypothesis import strategies as st
 
@@ -62,13 +63,36 @@ def wishes(kinds: tuple[str, ...]) -> st.SearchStrategy[Wish]:
         "flatten": st.just({}),
         "inset": st.fixed_dictionaries({"width": st.just(0.02), "as": st.sampled_from(["region", "each"])}),
         "insert_loop": st.fixed_dictionaries({"count": st.integers(1, 2), "spread": st.sampled_from([1.0, 0.5])}),
+        "bevel": st.fixed_dictionaries({"width": st.just(0.03), "segments": st.integers(1, 3),
+                                        "roundness": st.sampled_from([1.0, 0.3])}),
+        "ridge": st.fixed_dictionaries({"width": st.just(0.02), "height": st.sampled_from([0.1, -0.05])}),
+        "extrude_edges": st.one_of(st.fixed_dictionaries({"vector": st.tuples(number, number, number).map(list)}),
+                                   st.just({"width": 0.1, "height": 0.05})),
+        "connect": st.fixed_dictionaries({"count": st.integers(1, 2), "spread": st.sampled_from([1.0, 0.5])}),
+        "cut": st.fixed_dictionaries({"at": st.sampled_from([0.5, 0.3])}),
+        "slice": st.fixed_dictionaries({
+            "point": st.tuples(number, number, number).map(list), "normal": st.sampled_from([[0, 1, 0], [1, 2, 3], [1, 0, 0]]),
+            "keep": st.sampled_from(["both", "above", "below"]), "cap": st.booleans()}),
+        "bridge": st.fixed_dictionaries({"segments": st.integers(1, 2), "twist": st.integers(0, 1)}),
+        "stitch": st.fixed_dictionaries({"at": st.sampled_from(["middle", "first", "last"])}),
+        "slide": st.fixed_dictionaries({"amount": st.sampled_from([0.3, -0.4])}),
+        "even_out": st.just({}), "round_out": st.just({}), "relax": st.fixed_dictionaries({"iterations": st.integers(1, 3)}),
+        "crease": st.fixed_dictionaries({"sharpness": st.sampled_from([0, 0.5, 2.3, 10])}),
+        "hard": st.just({}), "seam": st.just({}), "shade": st.just({}),
+        "mirror": st.fixed_dictionaries({"axis": st.sampled_from(["x", "y", "z"]), "at": st.sampled_from([0, 0.1]),
+                                         "keep": st.sampled_from(["+", "-"]), "clip": st.booleans()}),
+        "shell": st.fixed_dictionaries({"thickness": st.sampled_from([0.05, -0.05]), "rim": st.booleans()}),
+        "to_ball": st.fixed_dictionaries({"amount": st.sampled_from([0.5, 1.0])}),
         "subdivision": st.just({"levels": 1})}
     on = {"extrude": ["faces"], "transform": ["faces", "edges", "vertices"], "delete": ["faces", "vertices"],
           "subdivision": ["faces"], "inset": ["faces"], "insert_loop": ["edges"],
           "weld": ["vertices"], "dissolve": ["edges", "vertices", "faces"], "flip": ["faces"], "quad_cap": ["faces"], "fill": ["edges"], "duplicate": ["faces"],
-          "flatten": ["vertices", "faces"]}
+          "flatten": ["vertices", "faces"], "bevel": ["edges", "edges", "vertices"], "ridge": ["edges"],
+          "extrude_edges": ["edges"], "connect": ["edges", "vertices"], "bridge": ["faces"], "stitch": ["edges"],
+          "slide": ["edges", "vertices"], "even_out": ["edges"], "round_out": ["faces", "vertices"], "relax": ["vertices"],
+          "crease": ["edges"], "hard": ["edges"], "seam": ["edges"]}
     return st.sampled_from(kinds).flatmap(lambda k: st.builds(
-        Wish, st.just(k), st.lists(st.integers(0, 999), min_size=1, max_size=5), st.sampled_from(on[k]), values[k]))
+        Wish, st.just(k), st.lists(st.integers(0, 999), min_size=1, max_size=5), st.sampled_from(on.get(k, ["faces"])), values[k]))
 
 
 def ids_of(mesh: Mesh, kind: str, picks: list[int]) -> dict[str, Any]:
@@ -83,13 +107,33 @@ def ids_of(mesh: Mesh, kind: str, picks: list[int]) -> dict[str, Any]:
     return {kind: {"ids": ids}}
 
 
+#: kinds that act on the whole mesh
+WHOLE = ("subdivision", "slice", "shade", "mirror", "shell", "to_ball")
+
+
+def path_across(mesh: Mesh, picks: list[int], at: float) -> list[dict[str, Any]]:
+    """A cut over one face, from an edge to the corner opposite or to another edge."""
+    t, names = mesh.topology, mesh.names
+    face = picks[0] % t.face_count
+    corners = np.arange(t.offsets[face], t.offsets[face + 1])
+    one = t.edges[t.corner_edge[corners[picks[-1] % corners.size]]]
+    start = {"edge": {"ids": [hex_of(names.vertex[one])]}, "at": at}
+    if picks[0] % 2:
+        two = t.edges[t.corner_edge[corners[(picks[-1] + 1) % corners.size]]]
+        return [start, {"edge": {"ids": [hex_of(names.vertex[two])]}, "at": at}]
+    other = int(t.corners[corners[(picks[-1] + 2) % corners.size]])
+    return [start, {"vertex": {"ids": hex_of(names.vertex[[other]])}}]
+
+
 def as_step(wish: Wish, mesh: Mesh, id: str) -> dict[str, Any]:
     step = {"id": id, "kind": wish.kind, **wish.values}
     if wish.kind == "insert_loop":
         return {**step, "through": ids_of(mesh, "edges", wish.picks)["edges"]}
     if wish.kind == "fill":
         return {**step, "pick": {"edges": {"border": True}}}
-    return step if wish.kind == "subdivision" else {**step, "pick": ids_of(mesh, wish.on, wish.picks)}
+    if wish.kind == "cut":
+        return {"id": id, "kind": "cut", "path": path_across(mesh, wish.picks, wish.values["at"])}
+    return step if wish.kind in WHOLE else {**step, "pick": ids_of(mesh, wish.on, wish.picks)}
 
 
 def grow(steps: Steps, wish: Wish, id: str) -> Steps:
@@ -109,7 +153,9 @@ def run(steps: Steps, evaluator: Evaluator | None = None, tolerant: bool = False
     return (evaluator or Evaluator()).run(document(*steps).parts[0], "m", tolerant=tolerant)
 
 
-ALL_KINDS = ("extrude", "extrude", "transform", "delete", "subdivision", "inset", "insert_loop", "insert_loop", "weld",
+SHAPING = ("bevel", "bevel", "ridge", "extrude_edges", "connect", "cut", "slice", "bridge", "stitch", "slide", "even_out",
+           "round_out", "relax", "crease", "hard", "seam", "shade", "mirror", "shell", "to_ball")
+ALL_KINDS = (*SHAPING, "extrude", "extrude", "transform", "delete", "subdivision", "inset", "insert_loop", "insert_loop", "weld",
              "dissolve", "flip", "duplicate", "flatten", "quad_cap", "fill")
 
 

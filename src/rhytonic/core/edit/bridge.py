@@ -11,15 +11,15 @@ from pydantic import Field
 from ..errors import StepError
 from ..mesh.geometry import Floats
 from ..mesh.mesh import Mesh
-from ..mesh.names import reduced
-from ..mesh.topology import Ints, Topology
+from ..mesh.names import Ids, reduced
+from ..mesh.topology import Bools, Ints, Topology
 from ..pick.resolve import Picked
 from ..recipe.draft import Draft
 from ..recipe.kind import Context, Edit, StepKind
 from ..recipe.params import Count, NonNegativeRatio, Quantity
 from .chains import Chain, border_chains, region_outlines
 from .pairing import match
-from .rebuild import Rebuild, with_new
+from .rebuild import Parent, Rebuild, with_new
 
 
 class Bridge(Edit):
@@ -62,7 +62,7 @@ class BridgeKind(StepKind[Bridge]):
         build = Rebuild(mesh)
         gone = picked.elements if picked.kind == "faces" else np.zeros(0, np.int64)
         build.keep(np.setdiff1d(np.arange(t.face_count), gone))
-        band = _add_band(build, one, two, rows, p.segments, ids)
+        band = _add_band(build, one, two, rows, p.segments)
         return build.draft(data=band)
 
     def positions(self, p: Bridge, draft: Draft, mesh: Mesh, picked: Picked | None, context: Context) -> Floats:
@@ -78,12 +78,12 @@ class BridgeKind(StepKind[Bridge]):
         return with_new(draft, mesh, np.concatenate(rings) if rings else np.zeros((0, 3)))
 
 
-def _two_chains(t: Topology, picked: Picked, ids: Ints) -> tuple[Chain, Chain]:
+def _two_chains(t: Topology, picked: Picked, ids: Ids) -> tuple[Chain, Chain]:
     if picked.kind == "faces":
         chains, regions = region_outlines(t, picked.elements, ids)
         if regions != 2 or len(chains) != 2:
-            told = f"{regions} region{'s' if regions != 1 else ''} with {len(chains)} outline{'s' if len(chains) != 1 else ''}"
-            raise StepError(f"a bridge joins two regions of faces with one outline each, not {told}", "pick")
+            raise StepError("a bridge joins two regions of faces with one outline each; these make "
+                            f"{regions} with {len(chains)} outlines in all", "pick")
     else:
         chains = border_chains(t, picked.elements, ids)
         if len(chains) != 2 or chains[0].closed != chains[1].closed:
@@ -91,11 +91,12 @@ def _two_chains(t: Topology, picked: Picked, ids: Ints) -> tuple[Chain, Chain]:
             raise StepError("a bridge joins two border loops or two border chains, not "
                             f"{loops} loops and {len(chains) - loops} chains", "pick")
     if np.intersect1d(chains[0].vertices, chains[1].vertices).size:
-        raise StepError("the two sides share a vertex, so the band would close on itself there; leave that vertex out", "pick")
+        raise StepError("the two sides share a vertex, so the band would close on itself there; leave that vertex out",
+                        "pick")
     return chains[0], chains[1]
 
 
-def _add_band(build: Rebuild, one: Chain, two: Chain, rows: Ints, segments: int, ids: Ints) -> _Band:
+def _add_band(build: Rebuild, one: Chain, two: Chain, rows: Ints, segments: int) -> _Band:
     n, m = one.vertices.size, two.vertices.size
     backward = two.vertices[::-1]
     leads = n >= m
@@ -132,24 +133,24 @@ def _link_corners(chain: Chain, link: Ints) -> tuple[Ints, Ints]:
     return chain.face[at], chain.corners[at]
 
 
-def _add_row(build: Rebuild, one: Chain, low: Ints, high: Ints, moves_low: np.ndarray, moves_high: np.ndarray,
+def _add_row(build: Rebuild, one: Chain, low: Ints, high: Ints, moves_low: Bools, moves_high: Bools,
              links_one: tuple[Ints, Ints], links_two: tuple[Ints, Ints], k: int, a: Ints, b: Ints) -> None:
     both = moves_low & moves_high
     face, corner = links_one
     other_face, other = links_two
 
-    def parents(which: np.ndarray) -> list[tuple[str, Ints]]:
+    def parents(which: Bools) -> list[Parent]:
         return [("vertex", a[:-1][which]), ("vertex", a[1:][which]), ("vertex", b[:-1][which]), ("vertex", b[1:][which])]
 
     quads = np.stack([low[:-1], low[1:], high[1:], high[:-1]], axis=1)[both]
     source = np.stack([corner[:, 0], corner[:, 1], other[:, 0], other[:, 1]], axis=1)[both]
     index = np.full((int(both.sum()), 1), k)
-    build.faces("side", quads, parents(both), index, face[both], source)  # type: ignore[arg-type]
+    build.faces("side", quads, parents(both), index, face[both], source)
     only = moves_low & ~moves_high
     triangles = np.stack([low[:-1], low[1:], high[1:]], axis=1)[only]
     source = np.stack([corner[:, 0], corner[:, 1], other[:, 0]], axis=1)[only]
-    build.faces("side", triangles, parents(only), np.full((int(only.sum()), 1), k), face[only], source)  # type: ignore[arg-type]
+    build.faces("side", triangles, parents(only), np.full((int(only.sum()), 1), k), face[only], source)
     only = moves_high & ~moves_low
     triangles = np.stack([low[:-1], high[1:], high[:-1]], axis=1)[only]
     source = np.stack([corner[:, 1], other[:, 0], other[:, 1]], axis=1)[only]
-    build.faces("side", triangles, parents(only), np.full((int(only.sum()), 1), k), other_face[only], source)  # type: ignore[arg-type]
+    build.faces("side", triangles, parents(only), np.full((int(only.sum()), 1), k), other_face[only], source)

@@ -7,6 +7,7 @@ import numpy as np
 
 from ..mesh.geometry import Floats, cross, loop_area_vectors, unit
 from ..mesh.topology import Ints
+from .pairing import match
 
 Loop = list[int]
 
@@ -28,8 +29,8 @@ def closed_loops(half_edges: Ints) -> list[Ints]:
     them. Half-edges that close no loop are left out."""
     out: list[Ints] = []
     at: dict[int, list[int]] = {}
-    for i, b in enumerate(half_edges[:, 1].tolist()):  # as many as the cut has edges
-        at.setdefault(b, []).append(i)
+    for row, b in enumerate(half_edges[:, 1].tolist()):  # as many as the cut has edges
+        at.setdefault(b, []).append(row)
     ends = half_edges[:, 0].tolist()
     used = [False] * len(ends)
     for start in range(len(ends)):
@@ -63,7 +64,7 @@ def flat_faces(loops: list[Ints], points: Floats, facing: Floats) -> tuple[list[
 
     Returns:
         places in the concatenation of all loops for each face, and the loop each belongs to. A loop without others inside
-        becomes one face; one with holes becomes triangles.
+        becomes one face, two of equal length one inside the other a band of quads; other holes are met by triangles.
     """
     u = unit(cross(facing, np.eye(3)[np.argmin(np.abs(facing))]))
     w = cross(facing, u)
@@ -88,6 +89,10 @@ def flat_faces(loops: list[Ints], points: Floats, facing: Floats) -> tuple[list[
             faces.append(begin[o] + np.arange(len(loops[o])))
             owner.append(o)
             continue
+        if len(inner) == 1 and len(loops[inner[0]]) == len(loops[o]):
+            faces += _band(points[loops[o][:, 1]], points[loops[inner[0]][:, 1]], int(begin[o]), int(begin[inner[0]]))
+            owner += [o] * len(loops[o])
+            continue
         members = [o, *inner]
         ring = np.cumsum([len(loops[m]) for m in members]).astype(np.uint32)
         place = np.concatenate([begin[m] + np.arange(len(loops[m])) for m in members])
@@ -98,6 +103,15 @@ def flat_faces(loops: list[Ints], points: Floats, facing: Floats) -> tuple[list[
     return faces, owner
 
 
+def _band(outer: Floats, hole: Floats, at: int, hole_at: int) -> list[Ints]:
+    """Quads between two loops of equal length, the hole running against the outer one; places from where each begins."""
+    n = len(outer)
+    back = np.arange(n)[::-1]
+    i, j = match(outer, hole[back], True, 0, back.astype(np.uint64)).T
+    a, b = at + i % n, hole_at + back[j % n]
+    return list(np.stack([a[:-1], a[1:], b[1:], b[:-1]], axis=1))
+
+
 def _turned(triangle: Ints, flat: Floats) -> Ints:
     a, b, c = flat[triangle]
     counter = (b[0] - a[0]) * (c[1] - a[1]) - (b[1] - a[1]) * (c[0] - a[0]) >= 0
@@ -105,7 +119,7 @@ def _turned(triangle: Ints, flat: Floats) -> Ints:
 
 
 def _inside(point: Floats, polygon: Floats) -> bool:
-    """Whether a point lies in a polygon: crossings of a ray to the right (M. Shimrat, Communications of the ACM 5(8), 1962)."""
+    """Whether a point lies in a polygon: crossings of a ray to the right (M. Shimrat, Comm. ACM 5(8), 1962)."""
     x, y = polygon[:, 0], polygon[:, 1]
     nx, ny = np.roll(x, -1), np.roll(y, -1)
     spans = (y > point[1]) != (ny > point[1])

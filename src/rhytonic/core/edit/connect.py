@@ -55,15 +55,15 @@ class ConnectKind(StepKind[Connect]):
         points = EdgePoints.on(t, np.repeat(picked.elements, m) if on_edges else np.zeros(0, np.int64))
         chords = _chords(t, points, picked.elements, m) if on_edges else _between_vertices(t, picked.elements)
         if not len(chords):
-            raise StepError("no two of them lie on one face without an edge between them already; pick two or more points of "
-                            "the same face", "pick")
+            raise StepError("no two of them lie on one face without an edge between them already; pick two or more points "
+                            "of the same face", "pick")
         index = reduced(points.slot + 1, m + 1)
         s = add_pieces(split(mesh, points, chords, "", index))
         halves = s.halves(t)
         v = t.vertex_count
         chord_ends = chords[:, 1:]
         share = self._share(p, mesh, points)
-        draft = s.build.draft(
+        draft: Draft = s.build.draft(
             data=_Data(s, m), edges=lambda _: {"": s.build.number[chord_ends]}, replaced_edges=halves,
             vertex_source=lambda: s.vertex_weights(t, share), corner_source=lambda: s.corner_weights(t, share),
             edge_source=lambda: edge_sources(t, draft.topology, s.build.number, halves))
@@ -106,19 +106,16 @@ def _chords(t: Topology, points: EdgePoints, edges: Ints, m: int) -> Ints:
     first, second = corner[first[once]], corner[second[once]]
     # points as the outline runs on the first edge, and against it on the second
     k = np.arange(m)
-    a = _along(t, points, first)[:, k]
-    b = _along(t, points, second)[:, k[::-1]]
+    a = _along(t, points, first, k)
+    b = _along(t, points, second, k[::-1])
     return np.stack([np.repeat(t.corner_face[first], m), a.ravel(), b.ravel()], axis=1)
 
 
-def _along(t: Topology, points: EdgePoints, corner: Ints) -> Ints:
-    """(n, m) new vertices on the edges of corners, as their half-edges run."""
+def _along(t: Topology, points: EdgePoints, corner: Ints, k: Ints) -> Ints:
+    """(n, m) the k-th new vertices on the edges of corners, as their half-edges run; all edges have m."""
     edge = t.corner_edge[corner]
-    begin = points.start[edge]
-    m = int((points.start[edge[0] + 1] - begin[0])) if edge.size else 0
-    k = np.arange(m)
     ahead = (t.corners[corner] == t.edges[edge, 0])[:, None]
-    return t.vertex_count + begin[:, None] + np.where(ahead, k, m - 1 - k)
+    return t.vertex_count + points.start[edge][:, None] + np.where(ahead, k, k.size - 1 - k)
 
 
 def _consecutive(face: Ints) -> tuple[Ints, Ints]:
@@ -151,6 +148,6 @@ def _between_vertices(t: Topology, vertices: Ints) -> Ints:
     chords = np.stack([face[first], a, b], axis=1)[free]
     pairs = np.sort(chords[:, 1:], axis=1)
     if len(np.unique(pairs, axis=0)) < len(pairs):
-        raise StepError("two faces share the same two vertices, so they would get the same edge twice; pick one of the faces' "
-                        "other vertices", "pick")
+        raise StepError("two faces share the same two vertices, so they would get the same edge twice; pick one of the "
+                        "faces' other vertices", "pick")
     return chords

@@ -73,7 +73,7 @@ class CutKind(StepKind[Cut]):
             raise StepError("the path runs along edges that are there already, so there is nothing to cut", "path")
         s = add_pieces(split(mesh, points, rows, "", np.array([_exact(at) for at in share], np.int64)))
         halves = s.halves(t)
-        draft = s.build.draft(
+        draft: Draft = s.build.draft(
             data=(s, share), edges=lambda _: {"": s.build.number[rows[:, 1:]]}, replaced_edges=halves,
             vertex_source=lambda: s.vertex_weights(t, share), corner_source=lambda: s.corner_weights(t, share),
             edge_source=lambda: edge_sources(t, draft.topology, s.build.number, halves))
@@ -110,8 +110,8 @@ class CutKind(StepKind[Cut]):
                 return None
         shared = np.intersect1d(faces, others)
         if not shared.size:
-            raise BadParameter(f"points {number + 1} and {number + 2} of the path share no face; put a point on an edge between "
-                               "them", "path")
+            raise BadParameter(f"points {number + 1} and {number + 2} of the path share no face; put a point on an edge "
+                               "between them", "path")
         return int(shared[0]), a, b
 
     def positions(self, p: Cut, draft: Draft, mesh: Mesh, picked: Picked | None, context: Context) -> Floats:

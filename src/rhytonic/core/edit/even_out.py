@@ -19,7 +19,7 @@ class EvenOut(Edit):
 
 
 class EvenOutKind(StepKind[EvenOut]):
-    """Vertices move along the chain as it lies, to equal spacing. Ends stay; of a loop the vertex with the lowest id stays."""
+    """Vertices move along the chain as it lies, to equal spacing. Ends stay, and of a loop the vertex with the lowest id."""
 
     word, title, model = "even_out", "Even out", EvenOut
     takes = ("edges",)

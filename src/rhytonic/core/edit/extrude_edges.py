@@ -67,8 +67,9 @@ class ExtrudeEdgesKind(StepKind[ExtrudeEdges]):
         copy = build.vertices("side", [("vertex", source)], none(source.size), source, continues=source)
         at_a, at_b = copy[np.searchsorted(source, a)], copy[np.searchsorted(source, b)]
         face = t.corner_face[corner]
-        build.faces("side", np.stack([b, a, at_a, at_b], axis=1), [("vertex", np.minimum(a, b)), ("vertex", np.maximum(a, b))],
-                    none(a.size), face, np.stack([onward, corner, corner, onward], axis=1))
+        low, high = np.minimum(a, b), np.maximum(a, b)
+        build.faces("side", np.stack([b, a, at_a, at_b], axis=1), [("vertex", low), ("vertex", high)], none(a.size),
+                    face, np.stack([onward, corner, corner, onward], axis=1))
         return build.draft(data=_Data(corner, source))
 
     def positions(self, p: ExtrudeEdges, draft: Draft, mesh: Mesh, picked: Picked | None, context: Context) -> Floats:

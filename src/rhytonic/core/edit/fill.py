@@ -55,7 +55,7 @@ def border_loops(t: Topology, edges: Ints) -> list[Ints]:
     """
     if not t.border_edges[edges].all():
         raise StepError("some of the picked edges have two faces; pick edges of an open border", "pick")
-    border = t.border_edges[t.corner_edge]
+    border = t.twin < 0  # open borders, and edges where faces do not fit together: no way leads across either
     following = t.next_corner.copy()
     turning = np.flatnonzero(border & ~border[following])
     while turning.size:  # round the vertex to the next border edge: bounded by the largest valence

@@ -36,8 +36,8 @@ def parameters(points: Floats, closed: bool) -> Floats:
 
 
 def match(a: Floats, b: Floats, closed: bool, twist: int, ids: Ids) -> Ints:
-    """(L, 2) pairs of places in a and b, each chain advancing by one or standing still from row to row; for closed chains the
-    last row is the first again, counted on past the end.
+    """(L, 2) pairs of places in a and b, each chain advancing by one or standing still from row to row; for closed chains
+    the last row is the first again, counted on past the end.
 
     Chains of equal length go in step. Otherwise each point of the longer one goes with the nearest of the other by length
     along the chain; a closed one is turned to where the squared distances are least.
@@ -49,9 +49,8 @@ def match(a: Floats, b: Floats, closed: bool, twist: int, ids: Ids) -> Ints:
         return np.stack([i, i + s], axis=1)
     if n < m:
         swapped = match(b, a, closed, 0, ids)  # the longer chain leads
-        rows = swapped[:, ::-1]
-        rows = rows - [rows[0, 0] // n * n, 0]
-        return rows + [0, twist] if closed else rows
+        rows = swapped[:, ::-1] - np.array([swapped[0, 1] // n * n, 0])
+        return _turned(rows, twist) if closed else rows
     w = parameters(b, closed)
     if not closed:
         near = np.abs(parameters(a, False)[:, None] - w).argmin(axis=1)
@@ -68,7 +67,13 @@ def match(a: Floats, b: Floats, closed: bool, twist: int, ids: Ids) -> Ints:
             best = cost, s, near
     assert best is not None
     _, s, near = best
-    return _path(np.append(near, m), s) + [0, twist]
+    return _turned(_path(np.append(near, m), s), twist)
+
+
+def _turned(rows: Ints, twist: int) -> Ints:
+    """The second chain turned on by whole vertices."""
+    out: Ints = rows + np.array([0, twist])
+    return out
 
 
 def _path(near: Ints, start: int) -> Ints:
@@ -78,4 +83,5 @@ def _path(near: Ints, start: int) -> Ints:
         j = rows[-1][1]
         rows.append((i, min(j + 1, int(near[i]))))
         rows += [(i, k) for k in range(j + 2, int(near[i]) + 1)]
-    return np.array(rows, np.int64) + [start, 0]
+    out: Ints = np.array(rows, np.int64) + np.array([start, 0])
+    return out

@@ -89,7 +89,9 @@ def _chords(mesh: Mesh, o: Outlines, height: Floats, normal: Floats, points: Edg
     sided = np.zeros((t.face_count, 2), bool)
     np.logical_or.at(sided[:, 0], face, high > 0)
     np.logical_or.at(sided[:, 1], face, high < 0)
-    wanted = sided.all(axis=1) & (True if faces is None else faces)
+    wanted = sided[:, 0] & sided[:, 1]
+    if faces is not None:
+        wanted = wanted & faces
     at = np.flatnonzero(on & wanted[face])
     owner = face[at]
     count = np.bincount(owner, minlength=t.face_count)

@@ -196,7 +196,50 @@ def margin_offsets(margin: float, r: Regions, mesh: Mesh, vectors: Floats, param
     size = lengths(along)
     shrink = -np.einsum("ij,ij->i", d[r.sector[b]] - d[r.sector[a]], unit(along))
     over = shrink > size * (1 + 1e-9)
-    if over.any():
-        widest = float((margin * size[over] / shrink[over]).min())
+    widest = float((margin * size[over] / shrink[over]).min()) if over.any() else np.inf
+    widest = min(widest, _first_hit(mesh.points, r, a, b, inward, d, margin))
+    if widest < margin * (1 - 1e-9):
         raise BadParameter(f"the faces would turn over; the widest {parameter} that works is {{length}}", parameter, widest)
     return d
+
+
+def _first_hit(points: Floats, r: Regions, a: Ints, b: Ints, inward: Floats, d: Floats, margin: float) -> float:
+    """The margin at which a corner that points into the face first meets an edge it does not touch; infinite for none.
+
+    ``a`` and ``b`` are the corners at the ends of outline edges, ``inward`` their unit normals, ``d`` (s, 3) the moves of
+    sectors for ``margin``. Corners and edges move evenly, as in the straight skeleton of a polygon (O. Aichholzer,
+    F. Aurenhammer, COCOON 1996).
+    """
+    if margin <= 0.0:
+        return np.inf
+    arriving = np.full(r.sector_count, -1, np.int64)
+    arriving[r.sector[b]] = np.arange(b.size)
+    edge_in = arriving[r.sector[a]]
+    along = points[r.vertex[b]] - points[r.vertex[a]]
+    # at the first corner of an edge the outline turns away from the inside where the edge before faces along it
+    turn = np.einsum("ij,ij->i", inward[np.maximum(edge_in, 0)], along)
+    reflex = np.flatnonzero((edge_in >= 0) & (turn < -1e-9 * lengths(along)))
+    if not reflex.size:
+        return np.inf
+    region = r.region[r.face[a]]
+    first = np.inf
+    speed = d / margin
+    for i in reflex:  # one round for each corner that points inward
+        sector = r.sector[a[i]]
+        others = np.flatnonzero((region == region[i]) & (r.sector[a] != sector) & (r.sector[b] != sector))
+        here, move = points[r.vertex[a[i]]], speed[sector]
+        ahead = np.einsum("ij,ij->i", here - points[r.vertex[a[others]]], inward[others])
+        closing = 1.0 - inward[others] @ move
+        meets = (ahead > 0) & (closing > 1e-12)
+        time = np.where(meets, ahead / np.where(meets, closing, 1.0), np.inf)
+        soon = time < first
+        others, time = others[soon], time[soon]
+        at = here + time[:, None] * move
+        start = points[r.vertex[a[others]]] + time[:, None] * speed[r.sector[a[others]]]
+        end = points[r.vertex[b[others]]] + time[:, None] * speed[r.sector[b[others]]]
+        span = end - start
+        share = np.einsum("ij,ij->i", at - start, span) / np.maximum(np.einsum("ij,ij->i", span, span), 1e-300)
+        hit = (share >= 0) & (share <= 1)
+        if hit.any():
+            first = float(time[hit].min())
+    return first

@@ -87,7 +87,7 @@ class SliceKind(StepKind[Slice]):
             _close(s, cut, mesh, normal, side, copied)
         number_edges = cut.chords[:, 1:]
         halves = s.halves(t)
-        draft = s.build.draft(
+        draft: Draft = s.build.draft(
             data=_Data(cut, copied), edges=lambda _: {"cut_edge": _still(s.build.number, number_edges)},
             replaced_edges=halves, edge_source=lambda: edge_sources(t, draft.topology, s.build.number, halves))
         return draft
@@ -119,7 +119,8 @@ def _come_apart(s: Split, cut: PlaneCut, side: Ints) -> Ints:
     old, new = copied[copied < v], copied[copied >= v] - v
     ends = t.edges[cut.points.edge[new]]
     one = s.build.vertices("", [("vertex", old)], np.ones((old.size, 1), np.int64), old)
-    two = s.build.vertices("", [("vertex", ends[:, 0]), ("vertex", ends[:, 1])], np.ones((new.size, 1), np.int64), ends[:, 0])
+    a, b = ends[:, 0], ends[:, 1]
+    two = s.build.vertices("", [("vertex", a), ("vertex", b)], np.ones((new.size, 1), np.int64), a)
     other = np.arange(flat.size)
     other[copied] = np.concatenate([one, two])
     place = 0
@@ -154,7 +155,8 @@ def _close(s: Split, cut: PlaneCut, mesh: Mesh, normal: Floats, side: Ints, copi
         parent = np.array([beside[f][np.argmin(ids[beside[f]])] for f in faces], np.int64)
         rank = np.array([np.count_nonzero(parent[:i] == parent[i]) for i in range(parent.size)])
         at = np.concatenate(faces)
-        s.build.faces("cap", every[at, 1], [("face", parent)], np.stack([np.full(parent.size, which % 3), rank], axis=1),
-                      parent, corner_from[every[at, 2]], sides=np.array([f.size for f in faces], np.int64))
+        index = np.stack([np.full(parent.size, which % 3), rank], axis=1)
+        sides_of = np.array([f.size for f in faces], np.int64)
+        s.build.faces("cap", every[at, 1], [("face", parent)], index, parent, corner_from[every[at, 2]], sides=sides_of)
 
 

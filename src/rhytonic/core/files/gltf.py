@@ -12,6 +12,7 @@ import numpy as np
 from ... import __version__
 from ..mesh.geometry import cross, lengths
 from ..mesh.mesh import Mesh
+from ..mesh.shading import corner_normals
 from ..mesh.triangulate import triangulate
 
 _FLOAT, _UINT32 = 5126, 5125
@@ -22,7 +23,7 @@ def write_glb(parts: Sequence[tuple[str, Mesh]]) -> bytes:
     """The parts as one GLB file.
 
     Triangles without area are left out, and a part without any triangle keeps its node without a mesh, as the format
-    knows no empty mesh. Shading is flat: each triangle's corners are its own, with the triangle's normal.
+    knows no empty mesh. Normals are those of the part's shading: flat where it says nothing.
     """
     binary = bytearray()
     views: list[dict[str, Any]] = []
@@ -38,7 +39,7 @@ def write_glb(parts: Sequence[tuple[str, Mesh]]) -> bytes:
 
     for name, mesh in parts:
         node: dict[str, Any] = {"name": name}
-        points, normals, index = flat_triangles(mesh)
+        points, normals, index = shaded_triangles(mesh)
         if len(index):
             position = accessor(points, _ARRAY, componentType=_FLOAT, type="VEC3",
                                 min=points.min(axis=0).tolist(), max=points.max(axis=0).tolist())
@@ -67,17 +68,35 @@ def write_glb(parts: Sequence[tuple[str, Mesh]]) -> bytes:
     return struct.pack("<4sII", b"glTF", 2, 12 + len(chunks)) + chunks
 
 
-def flat_triangles(mesh: Mesh) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
-    """Points (n, 3) float32, unit normals (n, 3) float32 and indices (3t,) uint32, corners shared within a face."""
+def shaded_triangles(mesh: Mesh) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+    """Points (n, 3) float32, unit normals (n, 3) float32 and indices (3t,) uint32; a vertex stands once for each normal its
+    corners have."""
+    t = mesh.topology
     triangles, face = triangulate(mesh)
     p = mesh.points[triangles]
     size = lengths(cross(p[:, 1] - p[:, 0], p[:, 2] - p[:, 0]))
-    normals = mesh.normals
-    good = (size > 0) & (np.einsum("ij,ij->i", normals[face], normals[face]) > 0.5)
+    good = (size > 0) & (np.einsum("ij,ij->i", mesh.normals[face], mesh.normals[face]) > 0.5)
     triangles, face = triangles[good], face[good]
-    pair = face[:, None] * max(mesh.topology.vertex_count, 1) + triangles
-    unique, index = np.unique(pair.ravel(), return_inverse=True)
-    vertex, of = unique % max(mesh.topology.vertex_count, 1), unique // max(mesh.topology.vertex_count, 1)
-    normal = normals[of].astype(np.float32)
-    normal /= np.linalg.norm(normal, axis=1, keepdims=True)
-    return mesh.points[vertex].astype(np.float32), normal, index.astype(np.uint32)
+    corner = _corners(mesh, face, triangles)
+    normal = corner_normals(mesh).astype(np.float32)
+    key = np.empty(t.corner_count, np.dtype([("vertex", "<i8"), ("x", "<f4"), ("y", "<f4"), ("z", "<f4")]))
+    key["vertex"] = t.corners
+    for k, axis in enumerate("xyz"):
+        key[axis] = normal[:, k] + np.float32(0)  # one zero, not two
+    _, first, number = np.unique(key.view(np.dtype((np.void, key.itemsize))), return_index=True, return_inverse=True)
+    used, index = np.unique(number.ravel()[corner], return_inverse=True)
+    at = first[used]
+    out = normal[at]
+    out /= np.linalg.norm(out, axis=1, keepdims=True)
+    return mesh.points[t.corners[at]].astype(np.float32), out, index.ravel().astype(np.uint32)
+
+
+def _corners(mesh: Mesh, face: np.ndarray, triangles: np.ndarray) -> np.ndarray:
+    """(3t,) corner of each triangle's vertex in the face it came from."""
+    t = mesh.topology
+    bound = max(t.vertex_count, 1)
+    keys = t.corner_face * bound + t.corners
+    order = np.argsort(keys)
+    wanted = (face[:, None] * bound + triangles).ravel()
+    found: np.ndarray = order[np.searchsorted(keys[order], wanted)]
+    return found

@@ -38,8 +38,8 @@ class _Data:
 
 
 class MirrorKind(StepKind[Mirror]):
-    """Vertices nearer the plane than half of ``weld`` snap onto it and are their own image; ``clip`` cuts off what lies beyond
-    it; faces lying in it are dropped."""
+    """Vertices nearer the plane than half of ``weld`` snap onto it and are their own image; ``clip`` cuts off what lies
+    beyond it; faces lying in it are dropped."""
 
     word, title, model, live = "mirror", "Mirror", Mirror, True
     roles = ("image",)
@@ -69,7 +69,7 @@ class MirrorKind(StepKind[Mirror]):
         s = add_pieces(s, stay, pieces)
         imaged = _add_images(s, cut, t, stay, pieces)
         halves = s.halves(t)
-        draft = s.build.draft(
+        draft: Draft = s.build.draft(
             data=_Data(points, cut, imaged), replaced_edges=halves, edges=lambda _: {"": s.build.number[cut.chords[:, 1:]]},
             edge_source=lambda: _edge_sources(t, draft, s.build.number, halves, imaged, cut.points.count))
         return draft

@@ -10,8 +10,8 @@ Semi-sharp creases by the same paper and OpenUSD's uniform rule: an edge of shar
 their curve, more: it stays), blended with the rule of the next level by the mean sharpness of the edges that end being
 sharp there.
 
-Refinement depends on connectivity and creases alone. The first use of a connectivity works directly with gathers and bincount; from
-the second on a sparse operator per level turns a change of positions into one product each.
+Refinement depends on connectivity and creases alone. The first use of a connectivity works directly with gathers and
+bincount; from the second on a sparse operator per level turns a change of positions into one product each.
 """
 
 from __future__ import annotations
@@ -143,9 +143,9 @@ class Level:
             return Rules(now[0], now[1], now[2], None)
         ends = self.ends[ending].ravel()
         count = np.bincount(ends, minlength=self.vertices)
-        share = np.bincount(ends, np.repeat(self.sharpness[ending], 2), self.vertices)
-        share = np.where(count > 0, np.minimum(share / np.maximum(count, 1), 1.0), 1.0)
-        return Rules(now[0], now[1], now[2], (share, *later))
+        total = np.bincount(ends, np.repeat(self.sharpness[ending], 2), self.vertices)
+        share = np.where(count > 0, np.minimum(total / np.maximum(count, 1), 1.0), 1.0)
+        return Rules(now[0], now[1], now[2], (share, later[0], later[1], later[2]))
 
     def _rule(self, sharpness: Floats) -> tuple[Ints, Ints, Ints]:
         """Vertices that stay, vertices on a sharp curve, and (m, 2) the neighbours of those along it.
@@ -229,8 +229,9 @@ class Level:
         stays, curve, along, blend = self.rules
         rows_v = self._vertex_rows(face, (stays, curve, along))
         if blend is not None:
-            share, *later = blend
-            rows_v = csr_array(diags_array(share) @ rows_v + diags_array(1 - share) @ self._vertex_rows(face, tuple(later)))
+            share, *_ = blend
+            later = self._vertex_rows(face, (blend[1], blend[2], blend[3]))
+            rows_v = csr_array(diags_array(share) @ rows_v + diags_array(1 - share) @ later)
         rows_e = ends + beside @ face
         out = _stack([rows_v, rows_e, face])
         assert out.shape == (self.out_vertices, v) and c == self.corners.size

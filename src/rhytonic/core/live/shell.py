@@ -69,7 +69,8 @@ class ShellKind(StepKind[Shell]):
     def positions(self, p: Shell, draft: Draft, mesh: Mesh, picked: Picked | None, context: Context) -> Floats:
         t, source = mesh.topology, draft.data
         group = np.searchsorted(source, t.corners)
-        offset = limited(shortest_offsets(group, mesh.normals[t.corner_face], source.size, p.thickness), p.thickness, "thickness")
+        offset = shortest_offsets(group, mesh.normals[t.corner_face], source.size, p.thickness)
+        limited(offset, p.thickness, "thickness")
         return with_new(draft, mesh, mesh.points[source] + offset)
 
 

@@ -32,7 +32,8 @@ class Subdivision(Step):
 
 
 class SubdivisionKind(StepKind[Subdivision]):
-    """Catmull–Clark on any polygon mesh, following creases. Cage vertices keep their ids; ``handover`` levels are for files."""
+    """Catmull–Clark on any polygon mesh, following creases. Cage vertices keep their ids; ``handover`` levels are for
+    files."""
 
     word, title, model, live = "subdivision", "Smooth surface", Subdivision, True
 

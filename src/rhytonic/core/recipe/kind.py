@@ -52,13 +52,16 @@ def _nowhere(pick: Pick) -> Picked:
 
 @dataclass(frozen=True)
 class Remark:
-    """A sentence for the report that depends on positions; ``length`` in metres is told as ``{length}`` in the file's unit."""
+    """A sentence for the report that depends on positions; ``length`` and ``point``, in metres, are told as ``{length}`` and
+    ``{point}`` in the file's unit."""
 
     text: str
     length: float = 0.0
+    point: tuple[float, ...] = ()
 
     def told(self, unit: str, metres: float) -> str:
-        return self.text.replace("{length}", f"{self.length / metres:.6g} {unit}")
+        place = ", ".join(f"{v / metres:.4g}" for v in self.point)
+        return self.text.replace("{length}", f"{self.length / metres:.6g} {unit}").replace("{point}", f"({place})")
 
 
 @dataclass(frozen=True)

@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING, Annotated, Any, Union
 
 from pydantic import Field
 
+from ..edit.bevel import BevelKind
 from ..edit.bridge import BridgeKind
 from ..edit.connect import ConnectKind
 from ..edit.crease import CreaseKind
@@ -24,6 +25,7 @@ from ..edit.insert_loop import InsertLoopKind
 from ..edit.inset import InsetKind
 from ..edit.quad_cap import QuadCapKind
 from ..edit.relax import RelaxKind
+from ..edit.ridge import RidgeKind
 from ..edit.round_out import RoundOutKind
 from ..edit.seam import SeamKind
 from ..edit.shade import ShadeKind
@@ -47,10 +49,11 @@ from .kind import Picking, Step, StepKind
 
 KINDS: dict[str, StepKind[Any]] = {kind.word: kind for kind in (
     BoxKind(), CylinderKind(), PlaneKind(), TubeKind(), SphereKind(), QuadSphereKind(), TorusKind(),
-    TransformKind(), ExtrudeKind(), InsetKind(), InsertLoopKind(), ConnectKind(), CutKind(), SliceKind(), BridgeKind(), StitchKind(),
-    ExtrudeEdgesKind(), SlideKind(), EvenOutKind(), RoundOutKind(), RelaxKind(),
-    FlattenKind(), FlipKind(),     CreaseKind(), HardKind(), SeamKind(), ShadeKind(),
-    DuplicateKind(), WeldKind(), DissolveKind(), FillKind(), QuadCapKind(), DeleteKind(),
+    TransformKind(), ExtrudeKind(), ExtrudeEdgesKind(), InsetKind(), BevelKind(), RidgeKind(), BridgeKind(),
+    InsertLoopKind(), ConnectKind(), CutKind(), SliceKind(),
+    SlideKind(), EvenOutKind(), RelaxKind(), RoundOutKind(), FlattenKind(),
+    WeldKind(), StitchKind(), DissolveKind(), FillKind(), QuadCapKind(), DuplicateKind(), FlipKind(), DeleteKind(),
+    CreaseKind(), HardKind(), SeamKind(), ShadeKind(),
     MirrorKind(), ShellKind(), SubdivisionKind(), ToBallKind(),
 )}
 

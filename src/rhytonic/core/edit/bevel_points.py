@@ -1,0 +1,145 @@
+"""Where the points of a bevel go, and how wide it may be."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..mesh.geometry import Floats, cross, lengths, shortest_offsets, unit
+from ..mesh.mesh import Mesh
+from ..mesh.topology import Ints
+from .bevel_layout import Layout
+from .corner_patch import CornerPatch, inner_points
+from .profile import arc_points
+
+#: beside an edge that leads straight on, a slide is as long as the width
+_STRAIGHT = 1e-6
+
+
+@dataclass(frozen=True)
+class Corners:
+    """Corner patches of one kind, and the points (m, n) of their outlines: old vertices, insets, slides and arc points."""
+
+    patch: CornerPatch
+    outline: Ints
+
+
+def unit_moves(layout: Layout, mesh: Mesh) -> Floats:
+    """(i + l, 3) how far insets and slides go from their vertex for each metre of width."""
+    t, points = mesh.topology, mesh.points
+    ends = t.edges[layout.slide // 2]
+    here = ends[np.arange(len(ends)), layout.slide % 2]
+    along = unit(points[ends.sum(axis=1) - here] - points[here])
+    length = np.zeros(layout.slide.size)
+    if len(layout.demand):
+        corner, slide = layout.demand.T
+        sine = np.abs(_corner_sine(mesh, corner))
+        np.maximum.at(length, slide, np.where(sine > _STRAIGHT, 1.0 / np.maximum(sine, _STRAIGHT), 1.0))
+    length[length == 0.0] = 1.0
+    return np.concatenate([_inset_moves(mesh, layout.inset), length[:, None] * along])
+
+
+def _sides(mesh: Mesh, corner: Ints) -> tuple[Floats, Floats]:
+    """Unit directions from corners to the next and to the previous vertex of their face."""
+    t, points = mesh.topology, mesh.points
+    here = points[t.corners[corner]]
+    return (unit(points[t.corners[t.next_corner[corner]]] - here), unit(points[t.corners[t.previous_corner[corner]]] - here))
+
+
+def _corner_sine(mesh: Mesh, corner: Ints) -> Floats:
+    ahead, behind = _sides(mesh, corner)
+    return lengths(cross(ahead, behind))
+
+
+def _inset_moves(mesh: Mesh, corner: Ints) -> Floats:
+    """(n, 3) to the point one metre inside both edges of each corner, in the face."""
+    ahead, behind = _sides(mesh, corner)
+    normal = mesh.normals[mesh.topology.corner_face[corner]]
+    inward = np.concatenate([unit(cross(normal, ahead)), unit(cross(behind, normal))])
+    return shortest_offsets(np.tile(np.arange(corner.size), 2), inward, corner.size, 1.0)
+
+
+def widest(layout: Layout, mesh: Mesh) -> tuple[float, Floats]:
+    """The largest width at which no edge of a face has turned over, and the middle of the edge used up there."""
+    t, points = mesh.topology, mesh.points
+    move = np.zeros((t.vertex_count + layout.inset.size + layout.slide.size, 3))
+    move[t.vertex_count:] = unit_moves(layout, mesh)
+    opened = (layout.before >= t.vertex_count) | (layout.after >= t.vertex_count)
+    c = np.flatnonzero(opened | opened[t.next_corner])
+    d = t.next_corner[c]
+    span = points[t.corners[d]] - points[t.corners[c]]
+    size = lengths(span)
+    shrink = np.einsum("ij,ij->i", move[layout.after[c]] - move[layout.before[d]], unit(span))
+    uses = shrink > 1e-12
+    if not uses.any():
+        return np.inf, np.zeros(3)
+    limit = np.where(uses, size / np.where(uses, shrink, 1.0), np.inf)
+    worst = int(np.argmin(limit))
+    return float(limit[worst]), (points[t.corners[c[worst]]] + points[t.corners[d[worst]]]) / 2
+
+
+def place_points(layout: Layout, mesh: Mesh, width: float, segments: int, roundness: float, arc_place: Ints,
+                 corners: tuple[Corners, ...]) -> Floats:
+    """Points of the new vertices in the order they were asked for: insets, slides, arcs, insides of corners."""
+    t, points = mesh.topology, mesh.points
+    v, basic = t.vertex_count, layout.inset.size + layout.slide.size
+    ends = t.edges[layout.slide // 2]
+    base = np.concatenate([t.corners[layout.inset], ends[np.arange(len(ends)), layout.slide % 2]])
+    first = points[base] + width * unit_moves(layout, mesh)
+    known = np.concatenate([points, first])
+    arcs_round, arcs_flat = _arcs(layout, mesh, known, segments)
+    own = np.flatnonzero((layout.arc_twin == np.arange(layout.arc_leg.size)) & (layout.arc_from != layout.arc_to))
+    round_, flat = arcs_round[own].reshape(-1, 3), arcs_flat[own].reshape(-1, 3)
+    out = [first, roundness * round_ + (1 - roundness) * flat]
+    every_round, every_flat = np.concatenate([known, round_]), np.concatenate([known, flat])
+    for group in corners:  # a few kinds of corner
+        if group.patch.inner:
+            inside = inner_points(group.patch, every_round[group.outline], every_flat[group.outline], roundness)
+            out.append(inside.reshape(-1, 3))
+    assert v + basic == len(known)
+    return np.concatenate(out)
+
+
+def _arcs(layout: Layout, mesh: Mesh, known: Floats, segments: int) -> tuple[Floats, Floats]:
+    """(a, segments−1, 3) points on every arc and on its chord."""
+    t, points = mesh.topology, mesh.points
+    leg = layout.arc_leg
+    if not leg.size or segments == 1:
+        empty = np.zeros((leg.size, segments - 1, 3))
+        return empty, empty
+    p, q = known[layout.arc_from], known[layout.arc_to]
+    if leg[0] < 0:  # inside faces: tangent to the face's edges at the vertex
+        corner = -1 - leg
+        ahead, behind = _sides(mesh, corner)
+        angle = np.arctan2(lengths(cross(ahead, behind)), np.einsum("ij,ij->i", ahead, behind))
+        return arc_points(p, q, points[t.corners[corner]], angle, segments)
+    edge = leg // 2
+    ends = t.edges[edge]
+    here = ends[np.arange(leg.size), leg % 2]
+    along = unit(points[ends.sum(axis=1) - here] - points[here])
+    angle = _dihedral(mesh, edge)
+    twin = layout.arc_twin
+    shared = np.flatnonzero(twin != np.arange(leg.size))
+    mean = (angle[shared] + angle[twin[shared]]) / 2
+    angle[shared], angle[twin[shared]] = mean, mean
+    # where the corner is filled, the arc stands square across its edge, at the mean of how far its points have come along
+    corner_point = points[here].copy()
+    plain = layout.crossed >= 2
+    plain[shared] = False
+    plain[twin[shared]] = False
+    come = np.einsum("ij,ij->i", (p + q) / 2 - points[here], along)
+    corner_point[plain] += (come[:, None] * along)[plain]
+    return arc_points(p, q, corner_point, angle, segments)
+
+
+def _dihedral(mesh: Mesh, edge: Ints) -> Floats:
+    """(n,) angle between the two faces of each edge, measured inside either."""
+    t = mesh.topology
+    order, starts = t.edge_corners
+    one, two = order[starts[edge]], order[starts[edge] + 1]
+    along = unit(mesh.points[t.corners[t.next_corner[one]]] - mesh.points[t.corners[one]])
+    a = cross(mesh.normals[t.corner_face[one]], along)
+    b = -cross(mesh.normals[t.corner_face[two]], along)
+    out: Floats = np.arctan2(lengths(cross(a, b)), np.einsum("ij,ij->i", a, b))
+    return out

@@ -1,0 +1,196 @@
+"""Patches that fill the corner of a bevel: an outline of N sides becomes four-sided faces.
+
+With s segments on every side and s even, N grids of s/2 × s/2 meet at a middle vertex; with s odd they stand round one
+N-sided face. Other outlines get a fan of quads round a middle vertex.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from functools import lru_cache
+
+import numpy as np
+from scipy.sparse import csc_array, csr_array
+from scipy.sparse.linalg import splu
+
+from ..mesh.geometry import Floats, lengths, unit
+from ..mesh.topology import Ints
+
+
+@dataclass(frozen=True)
+class CornerPatch:
+    """Faces over an outline of ``outline`` points, numbered round it from 0, new points following.
+
+    Attributes:
+        corners, sides: the faces, ragged.
+        inner: how many new points there are.
+        harmonic: (inner, outline) each new point as the mean of its neighbours, solved.
+        coons: (inner, outline) for four equal sides: the bilinearly blended patch (S. Coons, MIT Project MAC TR-41, 1967),
+            which is exact on cylinders; None otherwise.
+    """
+
+    outline: int
+    corners: Ints
+    sides: Ints
+    inner: int
+    harmonic: Floats
+    coons: Floats | None = None
+
+
+@lru_cache(maxsize=256)
+def corner_patch(sides: tuple[int, ...]) -> CornerPatch:
+    """The patch for an outline whose sides have so many segments each."""
+    n = sum(sides)
+    if n <= 4 or max(sides) == 1:
+        return _finish(n, [list(range(n))], 0)
+    if len(set(sides)) == 1 and len(sides) >= 3:
+        return _even(len(sides), sides[0])
+    if len(sides) == 3 and sorted(sides)[0] == 1 and len(set(sides)) == 2 and sorted(sides)[1] == sorted(sides)[2]:
+        return _ladder_to_point(sides)
+    if len(sides) == 4 and sides[0] == sides[2] and sides[1] == sides[3] == 1:
+        return _ladder(sides[0], 1)
+    if len(sides) == 4 and sides[1] == sides[3] and sides[0] == sides[2] == 1:
+        return _ladder(sides[1], 0)
+    return _fan(n)
+
+
+def _even(count: int, s: int) -> CornerPatch:
+    """``count`` equal sides of s segments."""
+    n = count * s
+    h, odd = s // 2, s % 2
+    # a kite (i, j) for each outline corner k: i along the side that follows it, j along the side before
+    points: dict[tuple[int, int, int], int] = {}
+    total = n
+
+    def at(k: int, i: int, j: int) -> int:
+        """Number of point (i, j) of kite k; kites share their far rims when s is even."""
+        nonlocal total
+        k %= count
+        if j == 0:
+            return (k * s + i) % n
+        if i == 0:
+            return (k * s - j) % n
+        if not odd and i == h:
+            if j == h:
+                key = (-1, 0, 0)
+            else:  # the rim towards the next corner is that corner's j = … rim
+                key = ((k + 1) % count, j, h) if j < h else (-1, 0, 0)
+        else:
+            key = (k, i, j)
+        if key not in points:
+            points[key] = total
+            total += 1
+        return points[key]
+
+    faces = []
+    for k in range(count):
+        for i in range(h):
+            for j in range(h):
+                faces.append([at(k, i, j), at(k, i + 1, j), at(k, i + 1, j + 1), at(k, i, j + 1)])
+        if odd:  # the strip inward from the middle segment of side k
+            for j in range(h):
+                faces.append([at(k, h, j), at(k + 1, j, h), at(k + 1, j + 1, h), at(k, h, j + 1)])
+    if odd:
+        faces.append([at(k, h, h) for k in range(count)])
+    patch = _finish(n, faces, total - n)
+    return replace(patch, coons=_coons(patch, s)) if count == 4 else patch
+
+
+def _coons(patch: CornerPatch, s: int) -> Floats:
+    """(inner, 4s) weights of the blended patch; the grid places follow from the harmonic map of a square."""
+    k = np.arange(s)
+    square = np.concatenate([np.stack([k, 0 * k], 1), np.stack([0 * k + s, k], 1), np.stack([s - k, 0 * k + s], 1),
+                             np.stack([0 * k, s - k], 1)])
+    place = np.rint(patch.harmonic @ square).astype(np.int64)
+    out = np.zeros((patch.inner, 4 * s))
+    row = np.arange(patch.inner)
+    i, j = place[:, 0], place[:, 1]
+    u, v = i / s, j / s
+    np.add.at(out, (row, i), 1 - v)
+    np.add.at(out, (row, 3 * s - i), v)
+    np.add.at(out, (row, (4 * s - j) % (4 * s)), 1 - u)
+    np.add.at(out, (row, s + j), u)
+    for corner, weight in ((0, (1 - u) * (1 - v)), (s, u * (1 - v)), (2 * s, u * v), (3 * s, (1 - u) * v)):
+        np.add.at(out, (row, np.full(patch.inner, corner)), -weight)
+    return out
+
+
+def _ladder_to_point(sides: tuple[int, ...]) -> CornerPatch:
+    """Two equal sides that meet, and one short one across: rungs between them."""
+    short = sides.index(1)
+    s = max(sides)
+    n = 2 * s + 1
+    begin = sum(sides[:short]) + 1  # first point after the short side
+    up = [(begin + k) % n for k in range(s + 1)]  # from the short side to where the equal sides meet
+    down = [(begin + 2 * s - k) % n for k in range(s + 1)]
+    faces = [[down[k], up[k], up[k + 1], down[k + 1]] for k in range(s - 1)]
+    faces.append([down[s - 1], up[s - 1], up[s]])
+    return _finish(n, faces, 0)
+
+
+def _ladder(s: int, first: int) -> CornerPatch:
+    """Two equal sides of s segments joined by short ones; the first of them begins at point 0, or after a short side."""
+    n = 2 * s + 2
+    begin = 0 if first == 1 else 1
+    up = [(begin + k) % n for k in range(s + 1)]
+    down = [(begin + 2 * s + 1 - k) % n for k in range(s + 1)]
+    return _finish(n, [[down[k], up[k], up[k + 1], down[k + 1]] for k in range(s)], 0)
+
+
+def _fan(n: int) -> CornerPatch:
+    """Quads of two outline segments and the middle, and one triangle where the count is odd."""
+    faces = [[k, k + 1, (k + 2) % n, n] for k in range(0, n - 1, 2)]
+    if n % 2:
+        faces.append([n - 1, 0, n])
+    return _finish(n, faces, 1)
+
+
+def _finish(n: int, faces: list[list[int]], inner: int) -> CornerPatch:
+    sides = np.array([len(f) for f in faces], np.int64)
+    corners = np.array([v for f in faces for v in f], np.int64)
+    harmonic = np.zeros((inner, n))
+    if inner:
+        starts = np.cumsum(sides) - sides
+        onward = np.arange(1, corners.size + 1)
+        onward[starts + sides - 1] = starts
+        a, b = corners, corners[onward]
+        pairs = np.unique(np.stack([np.minimum(a, b), np.maximum(a, b)], axis=1), axis=0)
+        row, column = np.concatenate([pairs[:, 0], pairs[:, 1]]), np.concatenate([pairs[:, 1], pairs[:, 0]])
+        links = csr_array((np.ones(row.size), (row, column)), shape=(n + inner, n + inner))[n:]
+        count: Floats = np.asarray(links.sum(axis=1)).ravel()
+        own = csc_array(csr_array((count, (np.arange(inner), np.arange(inner)))) - links[:, n:])
+        harmonic = np.asarray(splu(own).solve(links[:, :n].toarray()))
+    return CornerPatch(n, corners, sides, inner, harmonic)
+
+
+def inner_points(patch: CornerPatch, outline: Floats, straight: Floats, roundness: float) -> Floats:
+    """(m, inner, 3) new points of m patches whose outlines (m, n, 3) are given.
+
+    Full roundness: the sphere that fits the outline best, corrected by how far the outline is off it; for four sides that
+    lie on no sphere their blended patch. None: the mean of the neighbours over the ``straight`` outline. Linear between.
+    """
+    weights = patch.harmonic if patch.coons is None else patch.coons
+    flat: Floats = np.einsum("io,mok->mik", weights, straight)
+    if roundness == 0.0:
+        return flat
+    round_ = np.einsum("io,mok->mik", weights, outline)
+    middle = outline.mean(axis=1, keepdims=True)
+    p = outline - middle
+    # least squares of |x − c|² = r²: 2c·x + (r² − |c|²) = |x|² (I. Coope, Journal of Optimization Theory 76(2), 1993)
+    rows = np.concatenate([2 * p, np.ones((*p.shape[:2], 1))], axis=2)
+    right = np.einsum("mok,mok->mo", p, p)
+    # the outline of a flat corner lies in a plane and has no sphere: the pseudo-inverse leaves its centre in the plane
+    solution = np.einsum("mio,mo->mi", np.linalg.pinv(rows, rcond=1e-9), right)
+    centre: Floats = solution[:, None, :3]
+    radius = np.sqrt(np.maximum(solution[:, 3] + np.einsum("mk,mk->m", centre[:, 0], centre[:, 0]), 0.0))[:, None]
+    spread = lengths(p).max(axis=1)
+    singular = np.linalg.svd(p, compute_uv=False)[:, -1] <= 1e-9 * np.maximum(spread, 1e-300)
+    residual = lengths(p - centre) - radius
+    off = np.einsum("io,mo->mi", patch.harmonic, residual)
+    away = round_ - middle - centre
+    ball = middle + centre + unit(away) * (radius + off)[:, :, None]
+    if patch.coons is not None:
+        singular |= np.abs(residual).max(axis=1) > 1e-6 * radius[:, 0]
+    usable = (~singular)[:, None, None] & (lengths(away) > 1e-9 * radius)[:, :, None]
+    out: Floats = roundness * np.where(usable, ball, round_) + (1 - roundness) * flat
+    return out
