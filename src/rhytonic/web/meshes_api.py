@@ -16,8 +16,20 @@ from ..core.recipe.registry import KINDS, kind_of
 from . import packets
 from .builds_api import room
 from .faults import refused_body
-from .schemas import BuildPath, Estimate, Fault, MeshQuery, PartMesh, PartPath, PickedElements, PickedQuery, Trial
-from .workroom import Workroom, part_of
+from .schemas import (
+    BuildPath,
+    Estimate,
+    Fault,
+    Findings,
+    FindingsQuery,
+    MeshQuery,
+    PartMesh,
+    PartPath,
+    PickedElements,
+    PickedQuery,
+    Trial,
+)
+from .workroom import Workroom, findings, part_of
 
 api = APIBlueprint("meshes", __name__, url_prefix="/api/builds", abp_tags=[Tag(name="meshes")],
                    abp_responses={404: Fault, 409: Fault, 422: Fault, 503: Fault})
@@ -106,6 +118,14 @@ def picked(path: BuildPath, query: PickedQuery) -> Any:
         evaluation = standing.run(part_of(standing.document, query.part))
         kind, elements = evaluation.picked_in_cage(query.step)
     return PickedElements(kind=kind, elements=elements.tolist()).model_dump()
+
+
+@api.get("/<build_id>/findings", responses={200: Findings})
+def part_findings(path: BuildPath, query: FindingsQuery) -> Any:
+    """What is wrong with a part: its cage, and its surface where the cage does not show it."""
+    standing = room().at(path.build_id, query.revision)
+    key, found = findings(standing, part_of(standing.document, query.part), Limits(query.doubled, query.thin))
+    return Findings(part=query.part, key=key, findings=found).model_dump()
 
 
 @api.post("/<build_id>/estimate", responses={200: Estimate})

@@ -7,6 +7,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
+from ..core.inspect.limits import DOUBLED, THIN
 from ..core.recipe.document import Document
 from ..core.units import Unit
 
@@ -44,7 +45,22 @@ class FindingInfo(BaseModel):
     kind: str
     count: int
     step: str
+    elements: Literal["faces", "edges", "vertices"]
     ids: list[str]
+    surface: bool = False
+
+
+class FindingsQuery(BaseModel):
+    part: str
+    revision: int | None = None
+    doubled: float = Field(default=DOUBLED, gt=0, le=1, description="vertices nearer than this, in metres, are doubled")
+    thin: float = Field(default=THIN, ge=0, le=10, description="walls thinner than this, in metres, are too thin")
+
+
+class Findings(BaseModel):
+    part: str
+    key: str
+    findings: list[FindingInfo]
 
 
 class StepStatus(BaseModel):
@@ -67,7 +83,6 @@ class PartStatus(BaseModel):
     cage_end: int
     key: str
     steps: list[StepStatus]
-    findings: list[FindingInfo]
 
 
 class BuildSummary(BaseModel):

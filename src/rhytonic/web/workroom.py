@@ -8,7 +8,8 @@ from threading import Lock
 from typing import Any
 
 from ..core.errors import StepError, UnknownName
-from ..core.inspect.findings import inspect
+from ..core.inspect.findings import inspect, inspect_surface
+from ..core.inspect.limits import Limits
 from ..core.recipe.document import Document, Part, read_document
 from ..core.recipe.evaluate import Evaluation, Evaluator
 from ..core.recipe.kind import Context
@@ -103,22 +104,34 @@ def part_of(document: Document, part_id: str) -> Part:
 
 def status(standing: Standing, part: Part) -> PartStatus:
     """What evaluating a part told, for its recipe and the counts."""
-    bench = standing.bench
     evaluation = standing.run(part)
     surface, cage = evaluation.surface, evaluation.cage
     t, c = surface.mesh.topology, cage.mesh.topology
-    found = bench.findings.get(cage.key)
-    if found is None:
-        found = [FindingInfo(kind=f.kind, count=f.count, step=f.step, ids=[str(i) for i in f.plain()["ids"]])  # type: ignore[attr-defined]
-                 for f in inspect(evaluation.results[:part.cage_end()])]
-        if len(bench.findings) > 1000:
-            bench.findings.clear()
-        bench.findings[cage.key] = found
     return PartStatus(
         id=part.id or "", name=part.name, triangles=int((t.sides - 2).sum()), faces=t.face_count,
         cage_faces=c.face_count, cage_corners=c.corner_count, cage_end=part.cage_end(),
         key=cage.key.hex() + surface.key.hex(),
-        steps=[_step_status(evaluation, i) for i in range(len(part.steps))], findings=found)
+        steps=[_step_status(evaluation, i) for i in range(len(part.steps))])
+
+
+def findings(standing: Standing, part: Part, limits: Limits) -> tuple[str, list[FindingInfo]]:
+    """What inspection finds in a part's cage and surface, and the key of what was inspected. Asked for after the answer to a
+    change, never in front of it."""
+    bench = standing.bench
+    with standing.evaluator.lock:
+        evaluation = standing.run(part)
+    cage, surface = evaluation.cage, evaluation.surface
+    key = cage.key + surface.key + repr(limits).encode()
+    found = bench.findings.get(key)
+    if found is None:
+        of_cage = inspect(evaluation.results[:part.cage_end()], limits)
+        of_surface = inspect_surface(evaluation, limits, of_cage)
+        found = [FindingInfo(kind=f.kind, count=f.count, step=f.step, elements=f.elements, ids=f.ids, surface=on_surface)
+                 for group, on_surface in ((of_cage, False), (of_surface, True)) for f in group]
+        if len(bench.findings) > 1000:
+            bench.findings.clear()
+        bench.findings[key] = found
+    return cage.key.hex() + surface.key.hex(), found
 
 
 def _step_status(evaluation: Evaluation, number: int) -> StepStatus:

@@ -11,6 +11,7 @@ export type Step = NonNullable<Part["steps"]>[number];
 export type Board = NonNullable<BuildDocument["boards"]>[number];
 export type PartStatus = Schemas["PartStatus"];
 export type StepStatus = Schemas["StepStatus"];
+export type FindingInfo = Schemas["FindingInfo"];
 export type KindInfo = Schemas["KindInfo"];
 export type Parameter = Schemas["Parameter"];
 export type Fault = Schemas["Fault"];

@@ -1,60 +1,90 @@
 import { Button } from "antd";
 
+import type { FindingInfo } from "../api/client";
 import { change } from "../state/editor";
-import { removeStep } from "../state/intents";
+import { findingText, isFault, repairOf, setLimits } from "../state/findings";
 import { find, setPick } from "../state/picks";
 import { accept } from "../state/session";
-import { editor, kindOf, partOf, useEditor } from "../state/store";
+import { editor, findingsOf, kindOf, METRES, partOf, unitOf, useEditor } from "../state/store";
+import { NumberField } from "./NumberField";
 
-/** What each kind of finding is called, for one and for several. */
-export const FINDINGS: Record<string, readonly [string, string]> = {
-  zero_area_face: ["face without area", "faces without area"],
-};
-
-export function findingText(kind: string, count: number): string {
-  const words = FINDINGS[kind] ?? [kind.replaceAll("_", " "), kind.replaceAll("_", " ")];
-  return `${count} ${words[count === 1 ? 0 : 1]}`;
+interface Told extends FindingInfo {
+  readonly part: string;
+  readonly name: string;
 }
 
 /** Pick what a finding is about, so that the view shows it. */
-async function show(part: string, ids: readonly string[]): Promise<void> {
+async function show(f: Told): Promise<void> {
   await accept();
-  const mesh = editor.get().meshes[part]?.mesh.cage;
-  if (mesh !== undefined) setPick(part, "faces", find(mesh, "faces", ids));
+  const mesh = editor.get().meshes[f.part]?.mesh.cage;
+  if (mesh !== undefined) setPick(f.part, f.elements, find(mesh, f.elements, f.ids));
 }
 
-/** Everything inspection found in the build, shown in the view and repaired at a press. */
+/** Everything inspection found in the build, shown in the view and repaired at a press; faults first, then what may be meant. */
 export function Findings() {
   const build = useEditor((s) => s.build);
-  const found = (build?.parts ?? []).flatMap((p) => p.findings.map((f) => ({ ...f, part: p.id, name: p.name })));
-  if (found.length === 0) return null;
+  const state = useEditor();
+  const found = (build?.parts ?? []).flatMap((p) => findingsOf(state, p.id).map((f): Told => ({ ...f, part: p.id, name: p.name })));
+  const faults = found.filter((f) => isFault(f.kind));
+  const notes = found.filter((f) => !isFault(f.kind));
   return (
     <>
       <h2>Findings</h2>
-      <ul className="findings">
-        {found.map((f) => {
-          const step = partOf(editor.get(), f.part)?.steps?.find((s) => s.id === f.step);
-          const title = step?.label ?? (step ? kindOf(editor.get(), step.kind)?.title : null) ?? f.step;
-          return (
-            <li key={`${f.part}/${f.step}/${f.kind}`}>
-              <p className="fault">
-                ▲ {findingText(f.kind, f.count)} in {f.name}, since “{title}”
-              </p>
-              <Button size="small" onClick={() => void show(f.part, f.ids)}>
-                Show
+      {faults.length === 0 && <p className="muted">Nothing wrong found.</p>}
+      <List found={faults} mark="▲" />
+      {notes.length > 0 && <h3>Worth knowing</h3>}
+      <List found={notes} mark="•" />
+      <Limits />
+    </>
+  );
+}
+
+function List({ found, mark }: { readonly found: readonly Told[]; readonly mark: string }) {
+  return (
+    <ul className="findings">
+      {found.map((f) => {
+        const step = partOf(editor.get(), f.part)?.steps?.find((s) => s.id === f.step);
+        const title = step?.label ?? (step ? kindOf(editor.get(), step.kind)?.title : null) ?? f.step;
+        const repair = repairOf(f.part, f);
+        return (
+          <li key={`${f.part}/${f.step}/${f.kind}`}>
+            <p className={mark === "▲" ? "fault" : ""}>
+              {mark} {findingText(f.kind, f.count)} in {f.name}
+              {f.surface ? "’s surface" : ""}, since “{title}”
+            </p>
+            <Button size="small" onClick={() => void show(f)}>
+              Show
+            </Button>
+            <Button size="small" onClick={() => void accept().then(() => editor.set({ current: f.part, openStep: f.step }))}>
+              Open the step
+            </Button>
+            {repair !== null && (
+              <Button size="small" onClick={() => void accept().then(() => change(repair.title, repair.intent))}>
+                {repair.title}
               </Button>
-              <Button size="small" onClick={() => void accept().then(() => editor.set({ current: f.part, openStep: f.step }))}>
-                Open the step
-              </Button>
-              {step?.kind === "extrude" && (
-                <Button size="small" onClick={() => void accept().then(() => change(`Remove ${title}`, removeStep(f.part, f.step)))}>
-                  Take it out
-                </Button>
-              )}
-            </li>
-          );
-        })}
-      </ul>
+            )}
+          </li>
+        );
+      })}
+    </ul>
+  );
+}
+
+/** The distances that say what is doubled and what is thin. */
+function Limits() {
+  const unit = useEditor(unitOf);
+  const limits = useEditor((s) => s.limits);
+  const metres = METRES[unit];
+  const field = (key: "doubled" | "thin", label: string) => (
+    <label className="row">
+      <span>{label}</span>
+      <NumberField label={label} unit={unit} suffix={unit} width={84} value={Number((limits[key] / metres).toPrecision(6))} onCommit={(v) => v > 0 && setLimits({ [key]: v * metres })} />
+    </label>
+  );
+  return (
+    <>
+      {field("doubled", "doubled when nearer than")}
+      {field("thin", "thin when under")}
     </>
   );
 }

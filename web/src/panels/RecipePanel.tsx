@@ -1,6 +1,6 @@
 import { Fragment } from "react";
 
-import { kindOf, partOf, statusOf, useEditor } from "../state/store";
+import { findingsOf, kindOf, partOf, statusOf, useEditor } from "../state/store";
 import { cageEnd } from "../state/intents";
 import { StepCard } from "./StepCard";
 
@@ -29,7 +29,7 @@ export function RecipePanel() {
               count={steps.length}
               kind={kindOf(state, step.kind)}
               status={status.steps[i] ?? null}
-              findings={status.findings.filter((f) => f.step === step.id)}
+              findings={findingsOf(state, part.id ?? "").filter((f) => f.step === step.id)}
               open={state.openStep === step.id}
               below={i >= mark}
             />

@@ -7,7 +7,7 @@ import { duplicateStep, moveStep, removeStep, setMark, setStep, setStepNumber, t
 import { pickRule } from "../state/picks";
 import { accept } from "../state/session";
 import { editor, unitOf, useEditor } from "../state/store";
-import { findingText } from "./Findings";
+import { findingText, isFault } from "../state/findings";
 import { NumberField, shown } from "./NumberField";
 
 interface Props {
@@ -51,7 +51,7 @@ export function StepCard(p: Props) {
   const off = step.enabled === false;
   const act = (label: string, intent: Parameters<typeof change>[1]) => void accept().then(() => change(label, intent));
   const toggle = () => void accept().then(() => editor.set({ openStep: p.open ? null : id }));
-  const faulty = status?.error != null || (status?.missing ?? 0) > 0 || p.findings.length > 0;
+  const faulty = status?.error != null || (status?.missing ?? 0) > 0 || p.findings.some((f) => isFault(f.kind));
   const repeat = () => {
     const pick = editor.get().pick;
     if (pick !== null && pick.part === partId) act(`Repeat ${title}`, duplicateStep(partId, id, pickRule(pick)));
@@ -89,10 +89,10 @@ export function StepCard(p: Props) {
         <div className="body">
           {status?.error != null && <p className="fault" role="alert">▲ {status.error}</p>}
           {(status?.missing ?? 0) > 0 && <p className="fault">▲ {status?.missing} of what was picked are no longer there</p>}
-          {p.findings.map((f) => (
+          {p.findings.filter((f) => isFault(f.kind)).map((f) => (
             <p className="fault" key={f.kind}>
               ▲ leaves {findingText(f.kind, f.count)}
-              {step.kind === "extrude" && (
+              {step.kind === "extrude" && f.kind === "zero_area_face" && (
                 <>
                   ; give it a depth or{" "}
                   <button type="button" className="link" onClick={() => act(`Remove ${title}`, removeStep(partId, id))}>

@@ -3,7 +3,8 @@ import { useState } from "react";
 
 import { change, triangleCount, undoOrRedo } from "../state/editor";
 import { rename } from "../state/intents";
-import { useEditor } from "../state/store";
+import { isFault } from "../state/findings";
+import { findingsOf, useEditor } from "../state/store";
 import { applyTheme } from "../theme/theme";
 import { Icon } from "./Icon";
 import { counted } from "./NumberField";
@@ -11,7 +12,7 @@ import { counted } from "./NumberField";
 /** Build name, save state, undo and redo, triangles, export, help. */
 export function TopBar({ onHome, onFind, onHelp }: { readonly onHome: () => void; readonly onFind: () => void; readonly onHelp: () => void }) {
   const build = useEditor((s) => s.build);
-  const findings = useEditor((s) => s.build?.parts.reduce((n, p) => n + p.findings.length, 0) ?? 0);
+  const findings = useEditor((s) => s.build?.parts.reduce((n, p) => n + findingsOf(s, p.id).filter((f) => isFault(f.kind)).length, 0) ?? 0);
   const night = useEditor((s) => s.night);
   const triangles = useEditor(() => triangleCount());
   const [name, setName] = useState<string | null>(null);

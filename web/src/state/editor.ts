@@ -3,6 +3,7 @@ import { fetchPacked, ShapeStore, type PartMesh } from "../api/packets";
 import { Previewer } from "../api/previewer";
 import { ChangeQueue } from "./changes";
 import type { Intent } from "./intents";
+import { inspect } from "./findings";
 import { renewPick, restorePick } from "./picks";
 import { editor } from "./store";
 
@@ -58,11 +59,12 @@ async function fetchMeshes(build: Build): Promise<void> {
   const session = editor.get().session;
   editor.set({ meshes, ...(session?.dragging ? {} : { preview: null }) });
   for (const part of wanted) renewPick(part.id, session !== null && session.part === part.id);
+  void inspect();
 }
 
 export async function openBuild(id: string): Promise<void> {
   previewer.cancel();
-  editor.set({ build: null, meshes: {}, pick: null, session: null, preview: null, current: null, openStep: null });
+  editor.set({ build: null, meshes: {}, pick: null, session: null, preview: null, findings: {}, current: null, openStep: null });
   const [build, kinds] = await Promise.all([
     answerBuild(api.GET("/api/builds/{build_id}", { params: { path: { build_id: id } } })),
     answer(api.GET("/api/kinds")),

@@ -1,7 +1,7 @@
 import { create } from "zustand";
 import { subscribeWithSelector } from "zustand/middleware";
 
-import type { Board, Build, KindInfo, Part, PartStatus, Unit, View } from "../api/client";
+import type { Board, Build, FindingInfo, KindInfo, Part, PartStatus, Unit, View } from "../api/client";
 import type { PartMesh } from "../api/packets";
 
 export type PickKind = "faces" | "edges" | "vertices";
@@ -48,6 +48,10 @@ export interface EditorState {
   pickKind: PickKind;
   pick: Picked | null;
   /** what lights up while a step of the recipe is pointed at */
+  /** what inspection found in each part, for the mesh its key names; asked for after the answer to a change */
+  findings: Record<string, { readonly key: string; readonly found: readonly FindingInfo[] }>;
+  /** distances that inspection goes by, in metres */
+  limits: { readonly doubled: number; readonly thin: number };
   lit: { part: string; kind: PickKind; elements: readonly number[] } | null;
   session: ToolSession | null;
   lastValues: Partial<Record<ToolName, Record<string, number | string | Triple>>>;
@@ -69,6 +73,8 @@ const START: EditorState = {
   current: null,
   pickKind: "faces",
   pick: null,
+  findings: {},
+  limits: { doubled: 1e-5, thin: 1e-4 },
   lit: null,
   session: null,
   lastValues: {},
@@ -113,6 +119,12 @@ export function isLocked(board: Board): boolean {
 
 export function statusOf(state: EditorState, id: string | null): PartStatus | null {
   return state.build?.parts.find((p) => p.id === id) ?? null;
+}
+
+const NO_FINDINGS: readonly FindingInfo[] = [];
+
+export function findingsOf(state: EditorState, id: string): readonly FindingInfo[] {
+  return state.findings[id]?.found ?? NO_FINDINGS;
 }
 
 export function unitOf(state: EditorState): Unit {

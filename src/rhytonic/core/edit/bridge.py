@@ -61,7 +61,10 @@ class BridgeKind(StepKind[Bridge]):
         rows = match(mesh.points[one.vertices], mesh.points[far_points], one.closed, p.twist, ids[far_points])
         build = Rebuild(mesh)
         gone = picked.elements if picked.kind == "faces" else np.zeros(0, np.int64)
-        build.keep(np.setdiff1d(np.arange(t.face_count), gone))
+        stays = np.setdiff1d(np.arange(t.face_count), gone)
+        build.keep(stays)
+        if p.segments == 1:
+            _refuse_joined(t, stays, one.vertices[rows[:, 0] % one.vertices.size], far_points[rows[:, 1] % far_points.size])
         band = _add_band(build, one, two, rows, p.segments)
         return build.draft(data=band)
 
@@ -94,6 +97,14 @@ def _two_chains(t: Topology, picked: Picked, ids: Ids) -> tuple[Chain, Chain]:
         raise StepError("the two sides share a vertex, so the band would close on itself there; leave that vertex out",
                         "pick")
     return chains[0], chains[1]
+
+
+def _refuse_joined(t: Topology, stays: Ints, a: Ints, b: Ints) -> None:
+    """A mesh never has two edges on one pair of vertices."""
+    edge = t.find_edges(a, b)
+    if np.isin(edge[edge >= 0], t.corner_edge[t.corners_of(stays)]).any():
+        raise StepError("an edge joins the two sides already where the band would make another; give it two segments or more, "
+                        "or turn it by a twist", "segments")
 
 
 def _add_band(build: Rebuild, one: Chain, two: Chain, rows: Ints, segments: int) -> _Band:

@@ -8,11 +8,10 @@ from .. import tolerance
 from ..mesh.geometry import lengths
 from ..mesh.mesh import Mesh
 from ..mesh.topology import Ints
+from .limits import Limits
 
-KIND = "zero_area_face"
 
-
-def find(mesh: Mesh) -> Ints:
+def zero_area_faces(mesh: Mesh, limits: Limits) -> Ints:
     """Faces whose area is nothing beside the square of their longest edge."""
     t = mesh.topology
     if not t.face_count:

@@ -1,0 +1,25 @@
+"""How a mesh hangs together: loose vertices, open borders, edges of three faces."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from ..mesh.mesh import Mesh
+from ..mesh.topology import Ints
+from .limits import Limits
+
+
+def loose_vertices(mesh: Mesh, limits: Limits) -> Ints:
+    """Vertices that no face uses."""
+    t = mesh.topology
+    return np.flatnonzero(np.bincount(t.corners, minlength=t.vertex_count) == 0)
+
+
+def open_borders(mesh: Mesh, limits: Limits) -> Ints:
+    """Edges with one face."""
+    return np.flatnonzero(mesh.topology.border_edges)
+
+
+def non_manifold_edges(mesh: Mesh, limits: Limits) -> Ints:
+    """Edges that three or more faces share."""
+    return np.flatnonzero(mesh.topology.edge_face_count > 2)
