@@ -118,6 +118,14 @@ def test_slice_apart():
     assert m.shells == 2 and m.closed and m.manifold and m.volume == pytest.approx(8)
 
 
+def test_a_face_that_lies_in_the_plane_goes_with_its_neighbours():
+    whole = mesh_of(CUBE, slice_((0, 2, 0), (0, 1, 0), keep="below", cap=True))
+    assert whole.topology.is_closed and whole.topology.face_count == 6
+    assert measure(mesh_of(CUBE, slice_((0, 0, 0), (0, 1, 0), keep="both", cap=True))).closed
+    with pytest.raises(StepError, match="nothing lies above"):
+        mesh_of(CUBE, slice_((0, 2, 0), (0, 1, 0), keep="above"))
+
+
 def test_slice_only_through_picked_faces():
     m = mesh_of(box((2, 2, 2)), slice_((0, 1, 0), (0, 1, 0), pick=facing("+x")))
     assert_sound(m)

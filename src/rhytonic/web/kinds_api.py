@@ -31,8 +31,10 @@ def _parameter(name: str, schema: dict[str, Any], required: bool) -> Parameter:
         quantity = numeric[0]["quantity"]
     elif triple is not None and all("quantity" in i for i in triple["prefixItems"]):
         quantity, count = triple["prefixItems"][0]["quantity"], len(triple["prefixItems"])
+    bounds = numeric[0] if numeric else {}
     return Parameter(name=name, title=name.replace("_", " "), quantity=quantity, count=count, choices=words,
-                     default=schema.get("default"), required=required)
+                     default=schema.get("default"), required=required,
+                     least=bounds.get("minimum", bounds.get("exclusiveMinimum")), most=bounds.get("maximum"))
 
 
 def describe(kind: StepKind[Any]) -> KindInfo:

@@ -10,9 +10,13 @@ from flask_openapi3 import APIBlueprint, Tag
 from pydantic import ValidationError
 
 from ..core.errors import StepError
+from ..core.inspect.limits import Limits
+from ..core.pick.resolve import resolve
 from ..core.recipe.document import Part, read_document
 from ..core.recipe.kind import Context, Step
+from ..core.recipe.params import to_metres
 from ..core.recipe.registry import KINDS, kind_of
+from ..core.units import METRES
 from . import packets
 from .builds_api import room
 from .faults import refused_body
@@ -27,6 +31,7 @@ from .schemas import (
     PartPath,
     PickedElements,
     PickedQuery,
+    PickTrial,
     Trial,
 )
 from .workroom import Workroom, findings, part_of
@@ -97,7 +102,7 @@ def preview_packet(workroom: Workroom, build_id: str, raw: bytes) -> bytes:
         result = evaluation.results[at]
         if result.error is not None:
             raise result.error
-        return packets.part_packet(evaluation, set(body.have), body.surface, (result.faces_before, result.faces_after))
+        return packets.part_packet(evaluation, set(body.have), body.surface, result)
 
 
 @api.post("/<build_id>/preview", responses=_MESH, openapi_extensions={"requestBody": {"required": True, "content": {
@@ -126,6 +131,20 @@ def part_findings(path: BuildPath, query: FindingsQuery) -> Any:
     standing = room().at(path.build_id, query.revision)
     key, found = findings(standing, part_of(standing.document, query.part), Limits(query.doubled, query.thin))
     return Findings(part=query.part, key=key, findings=found).model_dump()
+
+
+@api.post("/<build_id>/pick", responses={200: PickedElements})
+def pick(path: BuildPath, body: PickTrial) -> Any:
+    """What a rule finds in a part's cage; a rule that finds nothing says so."""
+    standing = room().at(path.build_id, body.revision)
+    with standing.evaluator.lock:
+        part = part_of(standing.document, body.part)
+        cage = standing.run(part).cage
+        try:
+            found = resolve(cage.mesh, cage.history, to_metres(body.pick, METRES[standing.document.unit]))
+        except StepError as error:
+            raise error.at(part.name, "pick") from None
+    return PickedElements(kind=found.kind, elements=found.elements.tolist()).model_dump()
 
 
 @api.post("/<build_id>/estimate", responses={200: Estimate})

@@ -10,13 +10,17 @@ import numpy as np
 
 from ..core.mesh.mesh import Mesh
 from ..core.mesh.triangulate import triangulate
-from ..core.recipe.evaluate import Evaluation
+from ..core.recipe.evaluate import Evaluation, StepResult
 
 MEDIA_TYPE = "application/msgpack"
 
 
 def _u32(values: np.ndarray) -> bytes:
     return values.astype("<u4").tobytes()
+
+
+def _i32(values: np.ndarray) -> bytes:
+    return values.astype("<i4").tobytes()
 
 
 def cage_packet(mesh: Mesh, have: Collection[str], with_ids: bool) -> dict[str, Any]:
@@ -45,10 +49,10 @@ def surface_packet(evaluation: Evaluation, have: Collection[str]) -> dict[str, A
         else:
             triangles, face = triangulate(mesh)
         source = evaluation.cage_face_of_surface
-        plan = evaluation.surface.plan
-        lines = plan.draft.lines() if plan is not None and plan.draft.lines is not None else t.edges
+        lines, of_cage = evaluation.surface_lines
         out |= {"offsets": None, "corners": None, "triangles": _u32(triangles),
-                "triangle_face": _u32(np.maximum(source[face], 0)), "edges": _u32(lines)}
+                "triangle_face": _u32(np.maximum(source[face], 0)), "edges": _u32(lines),
+                "vertex_cage": _i32(evaluation.cage_vertex_of_surface), "edge_cage": _i32(of_cage)}
     return out
 
 
@@ -56,18 +60,26 @@ def _positions(mesh: Mesh) -> dict[str, Any]:
     t = mesh.topology
     return {"digest": t.digest.hex(), "vertex_count": t.vertex_count, "face_count": t.face_count,
             "positions": memoryview(mesh.points.astype("<f4")), "offsets": None, "corners": None, "triangles": None,
-            "triangle_face": None, "edges": None, "vertex_ids": None, "face_ids": None}
+            "triangle_face": None, "edges": None, "vertex_cage": None, "edge_cage": None, "vertex_ids": None,
+            "face_ids": None}
 
 
 def part_packet(evaluation: Evaluation, have: Collection[str], with_surface: bool = True,
-                counts: tuple[int, int] | None = None) -> bytes:
-    """A whole answer: cage, surface where it differs, and counts."""
+                trial: StepResult | None = None) -> bytes:
+    """A whole answer: cage, surface where it differs, and what a trial step told."""
     cage, surface = evaluation.cage, evaluation.surface
     t = surface.mesh.topology
     live = with_surface and surface.mesh is not cage.mesh and surface.key != cage.key
     room = 12 * (t.vertex_count + cage.mesh.topology.vertex_count) + 100_000  # so that the packer need not move as it grows
     return bytes(msgpack.packb({
-        "cage": cage_packet(cage.mesh, have, with_ids=counts is None),
+        "cage": cage_packet(cage.mesh, have, with_ids=trial is None),
         "surface": surface_packet(evaluation, have) if live else None,
         "triangles": t.corner_count - 2 * t.face_count,
-        "faces_before": counts[0] if counts else None, "faces_after": counts[1] if counts else None}, buf_size=room))
+        "faces_before": trial.faces_before if trial else None, "faces_after": trial.faces_after if trial else None,
+        "notes": list(trial.notes) if trial else [], "merges": _merges(trial)}, buf_size=room))
+
+
+def _merges(trial: StepResult | None) -> int:
+    """Vertices that give way to others."""
+    plan = trial.state.plan if trial is not None else None
+    return sum(m.old.size for m in plan.draft.merged if m.domain == "vertex") if plan is not None else 0

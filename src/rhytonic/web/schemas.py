@@ -8,6 +8,7 @@ from typing import Annotated, Any, Literal
 from pydantic import BaseModel, ConfigDict, Field
 
 from ..core.inspect.limits import DOUBLED, THIN
+from ..core.pick.rules import Pick
 from ..core.recipe.document import Document
 from ..core.units import Unit
 
@@ -48,6 +49,14 @@ class FindingInfo(BaseModel):
     elements: Literal["faces", "edges", "vertices"]
     ids: list[str]
     surface: bool = False
+
+
+class PickTrial(Taken):
+    """A rule to be answered against a part's cage as it stands."""
+
+    revision: int | None = None
+    part: str
+    pick: Pick
 
 
 class FindingsQuery(BaseModel):
@@ -195,6 +204,8 @@ class Packet(BaseModel):
     triangles: bytes | None = Field(description="uint32 × 3 per triangle")
     triangle_face: bytes | None = Field(description="uint32, cage face of each triangle")
     edges: bytes | None = Field(description="uint32 × 2 per edge worth drawing")
+    vertex_cage: bytes | None = Field(description="int32, cage vertex of each vertex of a surface, −1 for none")
+    edge_cage: bytes | None = Field(description="int32, cage edge of each edge worth drawing of a surface, −1 for none")
     vertex_ids: bytes | None = Field(description="uint64; null for surfaces")
     face_ids: bytes | None = Field(description="uint64; null for surfaces")
 
@@ -207,6 +218,8 @@ class PartMesh(BaseModel):
     triangles: int
     faces_before: int | None = None
     faces_after: int | None = None
+    notes: list[str] = Field(default=[], description="what there is to say of a trial")
+    merges: int = Field(default=0, description="vertices that give way to others in a trial")
 
 
 class MeshQuery(BaseModel):
@@ -244,6 +257,8 @@ class Parameter(BaseModel):
     choices: list[str]
     default: Any
     required: bool
+    least: float | None = Field(default=None, description="no value below this; for lengths in the unit of the build")
+    most: float | None = None
 
 
 class KindInfo(BaseModel):

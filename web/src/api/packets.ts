@@ -17,6 +17,9 @@ export interface Shape {
   readonly triangles: Uint32Array;
   readonly triangleFace: Uint32Array;
   readonly edges: Uint32Array;
+  /** of a surface: the cage vertex each vertex is or is an image of, and the cage edge of each edge, −1 for none */
+  readonly vertexCage: Int32Array;
+  readonly edgeCage: Int32Array;
 }
 
 export interface MeshData {
@@ -33,6 +36,9 @@ export interface PartMesh {
   readonly triangles: number;
   readonly facesBefore: number | null;
   readonly facesAfter: number | null;
+  /** what there is to say of a trial, and how many vertices give way to others in it */
+  readonly notes: readonly string[];
+  readonly merges: number;
 }
 
 const NONE = new Uint32Array(0);
@@ -73,6 +79,8 @@ export class ShapeStore {
       triangles: words(wire.triangles),
       triangleFace: words(wire.triangle_face),
       edges: words(wire.edges),
+      vertexCage: new Int32Array(words(wire.vertex_cage).buffer),
+      edgeCage: new Int32Array(words(wire.edge_cage).buffer),
     };
     this.shapes.set(key, shape);
     while (this.shapes.size > MOST_SHAPES) this.shapes.delete(this.shapes.keys().next().value as string);
@@ -95,6 +103,8 @@ export class ShapeStore {
       triangles: number;
       faces_before: number | null;
       faces_after: number | null;
+      notes: string[];
+      merges: number;
     };
     return {
       cage: this.mesh(wire.cage, "cage"),
@@ -102,6 +112,8 @@ export class ShapeStore {
       triangles: wire.triangles,
       facesBefore: wire.faces_before,
       facesAfter: wire.faces_after,
+      notes: wire.notes,
+      merges: wire.merges,
     };
   }
 }

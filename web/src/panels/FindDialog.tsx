@@ -1,7 +1,7 @@
 import { Input, Modal, type InputRef } from "antd";
 import { useEffect, useMemo, useRef, useState } from "react";
 
-import { fitting, startKind } from "../state/kinds";
+import { fitting, startKind, whole } from "../state/kinds";
 import { accept } from "../state/session";
 import { editor, kindOf, partOf } from "../state/store";
 import { COMMANDS, look } from "../tools/keys";
@@ -24,6 +24,7 @@ function everything(): Found[] {
     ...COMMANDS.map((c) => ({ key: `tool/${c.id}`, title: c.title, hint: c.keys[0]?.replaceAll("+", " ") ?? "", run: () => void c.run() })),
     ...FLAT_VIEWS.filter((v) => !reached.has(v)).map((v) => ({ key: `view/${v}`, title: `${VIEW_TITLES[v]} view`, hint: "", run: () => look(v) })),
     ...fitting(state).map((k) => ({ key: `kind/${k.word}`, title: k.title, hint: "on the pick", run: () => void startKind(k) })),
+    ...whole(state).filter((k) => !reached.has(k.word)).map((k) => ({ key: `whole/${k.word}`, title: k.title, hint: "on the part", run: () => void startKind(k) })),
     ...(state.build?.document.parts ?? []).map((p) => ({
       key: `part/${p.id}`,
       title: p.name,

@@ -6,6 +6,8 @@ const POINTER: readonly [string, string][] = [
   ["Click", "pick; again on the same spot takes what lies behind"],
   ["Shift click", "add to the pick or take from it"],
   ["Alt click", "take from the pick"],
+  ["Double click", "an edge: its loop; a face: the band across its nearest edge; with Ctrl the ring; with Shift beside the pick"],
+  ["Ctrl click", "the shortest way from the last click to here, beside the pick"],
   ["Drag a handle", "try a value; release stores it; Shift is fine"],
   ["Type a number", "with a tool at work: sets it exactly; +2 adds, *1.5 multiplies, /2 divides; cm, mm, m, in, ft"],
   ["Right drag", "turn the 3D view; shifts a flat one"],

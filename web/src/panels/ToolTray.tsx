@@ -1,13 +1,16 @@
-import { Button, Dropdown, Tooltip, type InputRef } from "antd";
-import { useEffect, useRef } from "react";
+import { Button, Dropdown, Tooltip } from "antd";
 
-import { fitting, startKind } from "../state/kinds";
+import type { KindInfo } from "../api/client";
+import { fitting, startKind, whole } from "../state/kinds";
+import { PICK_COMMANDS, runPick } from "../state/pickRules";
 import { verticesOf } from "../state/picks";
-import { accept, cancel, DEFAULTS, same, store, triple, tryValues, useLast } from "../state/session";
-import { editor, METRES, unitOf, useEditor, type EditorState, type PickKind, type ToolSession, type TransformField } from "../state/store";
+import { accept, cancel, same, store, triple, tryValues, useLast } from "../state/session";
+import { editor, METRES, unitOf, useEditor, type EditorState, type PickKind, type ToolSession, type TransformField, type Values } from "../state/store";
 import { COMMANDS } from "../tools/keys";
-import { focusView, registerValueField } from "../tools/valueField";
-import { NumberField, shown } from "./NumberField";
+import { mainParameter } from "../tools/number";
+import { focusView } from "../tools/valueField";
+import { KindFields, useValueField } from "./KindFields";
+import { counted, NumberField, shown } from "./NumberField";
 
 const KINDS: readonly { kind: PickKind; id: string; title: string }[] = [
   { kind: "vertices", id: "vertices", title: "Vertices" },
@@ -21,7 +24,7 @@ const FIELDS: readonly { field: TransformField; id: string; title: string }[] = 
 ];
 
 /** So many further edits stand in the tray itself; the others open from it. */
-const DIRECT = 1;
+const DIRECT = 3;
 
 function command(id: string) {
   return COMMANDS.find((c) => c.id === id);
@@ -51,9 +54,13 @@ export function ToolTray() {
             </Button>
           ))}
         </span>
+        <Dropdown trigger={["click"]} menu={{ items: PICK_COMMANDS.map((c) => ({ key: c.id, label: <PickLabel title={c.title} hint={c.keys[0] ?? ""} />, onClick: () => void runPick(c).then(focusView) })) }}>
+          <Button className="tool">Pick ▾</Button>
+        </Dropdown>
         <span className="told" data-testid="picked">
-          {pickText(state)}
+          {session !== null && state.preview !== null ? pickText(state).split(" · ")[0] : pickText(state)}
         </span>
+        {session !== null && <TrialText state={state} />}
         <span className="grow" />
         {state.previewError !== null && <span className="warn ellipsis" role="alert" title={state.previewError}>▲ {state.previewError}</span>}
         {session !== null && <Accept session={session} />}
@@ -62,8 +69,14 @@ export function ToolTray() {
         </Button>
       </div>
       <div className="trayrow">
-        {pick === null ? (
-          <span className="muted">Click the model to pick. Shift adds, Alt takes away; a second click takes what lies behind.</span>
+        {session !== null && !OWN_FIELDS.has(session.tool) ? (
+          <KindFields session={session} />
+        ) : pick === null ? (
+          <>
+            <span className="muted ellipsis">Click the model to pick. Shift adds, Alt takes away; a second click takes what lies behind, a double one the loop.</span>
+            <span className="grow" />
+            <Menu title="Whole part" kinds={whole(state)} />
+          </>
         ) : (
           <>
             {pick.kind === "faces" && (
@@ -82,14 +95,10 @@ export function ToolTray() {
               <>
                 {further.slice(0, DIRECT).map((k) => (
                   <Button key={k.word} className="tool" onClick={() => void startKind(k).then(focusView)}>
-                    {k.title}
+                    {k.title} {key(k.word) !== "" && <kbd>{key(k.word)}</kbd>}
                   </Button>
                 ))}
-                {further.length > DIRECT && (
-                  <Dropdown trigger={["click"]} menu={{ items: further.slice(DIRECT).map((k) => ({ key: k.word, label: k.title, onClick: () => void startKind(k).then(focusView) })) }}>
-                    <Button className="tool">More ▾</Button>
-                  </Dropdown>
-                )}
+                {further.length > DIRECT && <Menu title="More" kinds={further.slice(DIRECT)} />}
                 <Button className="tool" onClick={() => run("delete")}>
                   Delete <kbd>Del</kbd>
                 </Button>
@@ -102,15 +111,47 @@ export function ToolTray() {
   );
 }
 
+/** Tools with fields of their own in the tray. */
+const OWN_FIELDS = new Set(["extrude", "transform"]);
+
+function PickLabel({ title, hint }: { readonly title: string; readonly hint: string }) {
+  return (
+    <span className="menurow">
+      {title} {hint !== "" && <kbd>{hint.replaceAll("+", " ")}</kbd>}
+    </span>
+  );
+}
+
+function Menu({ title, kinds }: { readonly title: string; readonly kinds: readonly KindInfo[] }) {
+  return (
+    <Dropdown trigger={["click"]} menu={{ items: kinds.map((k) => ({ key: k.word, label: <PickLabel title={k.title} hint={key(k.word)} />, onClick: () => void startKind(k).then(focusView) })) }}>
+      <Button className="tool">{title} ▾</Button>
+    </Dropdown>
+  );
+}
+
+/** What the trial on screen tells: faces before and after, vertices that merge, notes. */
+function TrialText({ state }: { readonly state: EditorState }) {
+  const { preview } = state;
+  if (preview === null || preview.facesAfter === null) return null;
+  const told = [`→ ${counted(preview.facesAfter)} faces`];
+  if (preview.merges > 0) told.push(`${counted(preview.merges)} ${preview.merges === 1 ? "vertex gives" : "vertices give"} way`);
+  return (
+    <span className="muted ellipsis" data-testid="trial" title={[...told, ...preview.notes].join(" · ")}>
+      {[...told, ...preview.notes].join(" · ")}
+    </span>
+  );
+}
+
 function Accept({ session }: { readonly session: ToolSession }) {
   const last = useEditor((s) => s.lastValues[session.tool]);
-  const fresh = session.stored === null && same(DEFAULTS[session.tool], session.values);
+  const fresh = session.stored === null && same(session.initial, session.values);
   return (
     <>
       {fresh && last !== undefined && (
         <Tooltip title="The values used last">
           <Button className="tool" onClick={() => void useLast().then(focusView)}>
-            Last: {session.tool === "extrude" ? shown(Number(last["depth"])) : triple(last, session.field).map(shown).join(", ")}
+            Last{lastText(session, last)}
           </Button>
         </Tooltip>
       )}
@@ -120,14 +161,11 @@ function Accept({ session }: { readonly session: ToolSession }) {
   );
 }
 
-/** The field that digits typed over the view go to. */
-function useValueField() {
-  const ref = useRef<InputRef>(null);
-  useEffect(() => {
-    registerValueField(ref.current?.input ?? null);
-    return () => registerValueField(null);
-  });
-  return ref;
+function lastText(session: ToolSession, last: Values): string {
+  if (session.tool === "transform") return `: ${triple(last, session.field).map(shown).join(", ")}`;
+  const main = session.tool === "extrude" ? "depth" : mainParameter(session.tool)?.name;
+  const value = main === undefined ? undefined : last[main];
+  return typeof value === "number" ? `: ${shown(value)}` : "";
 }
 
 function ExtrudeFields({ session }: { readonly session: ToolSession }) {

@@ -4,7 +4,7 @@ import { Previewer } from "../api/previewer";
 import { ChangeQueue } from "./changes";
 import type { Intent } from "./intents";
 import { inspect } from "./findings";
-import { renewPick, restorePick } from "./picks";
+import { keepsNumbers, renewPick, restorePick } from "./picks";
 import { editor } from "./store";
 
 let tellPerson: (message: string) => void = () => undefined;
@@ -58,7 +58,7 @@ async function fetchMeshes(build: Build): Promise<void> {
   for (const entry of got) if (entry !== null) meshes[entry[0]] = entry[1];
   const session = editor.get().session;
   editor.set({ meshes, ...(session?.dragging ? {} : { preview: null }) });
-  for (const part of wanted) renewPick(part.id, session !== null && session.part === part.id);
+  for (const part of wanted) renewPick(part.id, session?.part === part.id && keepsNumbers(session));
   void inspect();
 }
 

@@ -1,34 +1,52 @@
-import type { KindInfo, Parameter } from "../api/client";
+import type { KindInfo } from "../api/client";
 import { change } from "./editor";
 import { addStep, freeName } from "./intents";
 import { pickRule } from "./picks";
-import { accept } from "./session";
-import { editor, METRES, partOf, unitOf, type EditorState } from "./store";
+import { accept, armKind } from "./session";
+import { editor, kindOf, partOf, type EditorState } from "./store";
 
-/** Kinds that have tools of their own. */
-const OWN = new Set(["extrude", "transform", "delete"]);
+/** Kinds with tools or switches of their own. */
+const OWN = new Set(["extrude", "transform", "delete", "subdivision"]);
+/** What is reached for most stands first. */
+const ORDER = ["inset", "bevel", "insert_loop", "ridge", "bridge", "connect", "cut", "slice", "slide", "extrude_edges", "dissolve", "weld"];
 
-/** The edits that fit what is picked and start as a card. */
+function rank(k: KindInfo): number {
+  const at = ORDER.indexOf(k.word);
+  return at < 0 ? ORDER.length : at;
+}
+
+/** The edits that fit what is picked. */
 export function fitting(state: EditorState): KindInfo[] {
   const { pick, kinds } = state;
-  return pick === null ? [] : kinds.filter((k) => !k.form && !OWN.has(k.word) && k.takes.includes(pick.kind));
+  return pick === null ? [] : kinds.filter((k) => !k.form && !OWN.has(k.word) && k.takes.includes(pick.kind)).sort((a, b) => rank(a) - rank(b));
 }
 
-/** What a required number starts from: a centimetre, one, or an angle of 30 degrees. */
-function start(parameter: Parameter): number {
-  if (parameter.quantity === "length") return Number((0.01 / METRES[unitOf(editor.get())]).toPrecision(3));
-  return parameter.quantity === "angle" ? 30 : 1;
+/** What acts on the whole part, or is drawn over it. */
+export function whole(state: EditorState): KindInfo[] {
+  return state.kinds.filter((k) => !k.form && !OWN.has(k.word) && (k.takes.length === 0 || k.word === "slice"));
 }
 
-/** Put a step of this kind on the pick, with its required numbers to begin with, and open its card. */
+/** Whether a kind has numbers or choices to try before it is stored. */
+function hasValues(kind: KindInfo): boolean {
+  return kind.word === "cut" || kind.parameters.some((p) => p.quantity !== "other");
+}
+
+/** Work with a kind of step: with a tool where it has values, else at once. */
 export async function startKind(kind: KindInfo): Promise<void> {
+  if (hasValues(kind)) {
+    await armKind(kind);
+    return;
+  }
   await accept();
   const { pick } = editor.get();
   const part = partOf(editor.get(), pick?.part ?? null);
   if (pick === null || part?.id == null) return;
   const id = freeName(kind.word, (part.steps ?? []).map((s) => s.id));
-  const rule = pickRule(pick);
-  const on = kind.picks === "through" ? { through: rule[pick.kind] } : { pick: rule };
-  const required = kind.parameters.filter((p) => p.required && p.quantity !== "other").map((p) => [p.name, start(p)] as const);
-  if (await change(kind.title, addStep(part.id, { id, kind: kind.word, ...on, ...Object.fromEntries(required) }))) editor.set({ openStep: id });
+  if (await change(kind.title, addStep(part.id, { id, kind: kind.word, pick: pickRule(pick) }))) editor.set({ openStep: id });
+}
+
+/** The same by its word, for keys. */
+export async function startWord(word: string): Promise<void> {
+  const kind = kindOf(editor.get(), word);
+  if (kind !== null) await startKind(kind);
 }

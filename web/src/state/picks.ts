@@ -1,5 +1,5 @@
 import { hex, type MeshData } from "../api/packets";
-import { editor, type Picked, type PickKind } from "./store";
+import { editor, type Picked, type PickKind, type ToolSession } from "./store";
 
 /** Stable ids of elements; an edge is told by its two vertices. */
 export function idsOf(mesh: MeshData, kind: PickKind, elements: readonly number[]): string[] {
@@ -28,6 +28,8 @@ export function find(mesh: MeshData, kind: PickKind, ids: readonly string[]): nu
 export function setPick(part: string, kind: PickKind, elements: readonly number[]): void {
   const mesh = editor.get().meshes[part]?.mesh.cage;
   const sorted = [...new Set(elements)].sort((a, b) => a - b);
+  const before = editor.get().pick;
+  if (before !== null && (sorted.length === 0 || before.kind !== kind || before.elements.join() !== sorted.join())) editor.set({ lastPick: before });
   if (mesh === undefined || sorted.length === 0) editor.set({ pick: null, current: part, pickKind: kind });
   else editor.set({ pick: { part, kind, elements: sorted, ids: idsOf(mesh, kind, sorted) }, current: part, pickKind: kind });
 }
@@ -99,4 +101,11 @@ export function verticesOf(mesh: MeshData, kind: PickKind, elements: readonly nu
     else for (let c = offsets[e] as number; c < (offsets[e + 1] as number); c++) out.add(corners[c] as number);
   }
   return [...out];
+}
+
+/** Tools after which the same element numbers still stand for the same elements. */
+const KEEPS = new Set(["extrude", "transform", "inset", "slide", "even_out", "relax", "round_out", "flatten", "crease", "hard", "seam"]);
+
+export function keepsNumbers(session: ToolSession | null): boolean {
+  return session !== null && KEEPS.has(session.tool);
 }

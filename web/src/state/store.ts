@@ -7,7 +7,10 @@ import type { PartMesh } from "../api/packets";
 export type PickKind = "faces" | "edges" | "vertices";
 export type ViewName = "perspective" | View;
 export type Station = "brief" | "form" | "shape" | "handover";
-export type ToolName = "extrude" | "transform";
+/** a step kind worked by handles and fields; extrude and transform have tools of their own */
+export type ToolName = string;
+export type Value = number | string | boolean | readonly number[] | readonly Record<string, unknown>[];
+export type Values = Record<string, Value>;
 export type TransformField = "translate" | "rotate" | "scale";
 export type Triple = [number, number, number];
 
@@ -26,10 +29,18 @@ export interface ToolSession {
   readonly part: string;
   readonly pickKind: PickKind;
   readonly pickIds: readonly string[];
+  /** the parameter that takes the pick; nothing for kinds that act on the whole part */
+  readonly takes: "pick" | "through" | "nothing";
+  /** where the handle may stand, in the part's axes and metres: it takes the one nearest to the eye */
+  readonly spots: readonly Triple[];
   readonly stepId: string;
-  readonly values: Record<string, number | string | Triple>;
+  readonly values: Values;
+  /** what the tool began with */
+  readonly initial: Values;
+  /** a tool that begins with a proposal is stored as it stands; others only once touched */
+  readonly proposes: boolean;
   /** values as stored, null while nothing is */
-  readonly stored: Record<string, number | string | Triple> | null;
+  readonly stored: Values | null;
   /** which triple the transform fields show */
   readonly field: TransformField;
   readonly dragging: boolean;
@@ -54,7 +65,9 @@ export interface EditorState {
   limits: { readonly doubled: number; readonly thin: number };
   lit: { part: string; kind: PickKind; elements: readonly number[] } | null;
   session: ToolSession | null;
-  lastValues: Partial<Record<ToolName, Record<string, number | string | Triple>>>;
+  lastValues: Record<ToolName, Values>;
+  /** the pick before this one */
+  lastPick: Picked | null;
   preview: PartMesh | null;
   previewError: string | null;
   openStep: string | null;
@@ -78,6 +91,7 @@ const START: EditorState = {
   lit: null,
   session: null,
   lastValues: {},
+  lastPick: null,
   preview: null,
   previewError: null,
   openStep: null,

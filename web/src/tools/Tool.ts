@@ -26,6 +26,8 @@ export interface Tool {
   press(place: ToolPlace, handle: string, at: Pointer): void;
   /** The values the drag stands for. */
   drag(place: ToolPlace, at: Pointer): ToolSession["values"];
+  /** A click beside the handles, for tools that are worked by clicks; whether it was taken. */
+  click?(place: ToolPlace, at: Pointer): boolean;
   draw(place: ToolPlace, overlay: Overlay, hot: string | null, unit: string): void;
 }
 

@@ -1,5 +1,7 @@
 import { change, undoOrRedo } from "../state/editor";
 import { addStep, freeName } from "../state/intents";
+import { startWord } from "../state/kinds";
+import { PICK_COMMANDS, runPick } from "../state/pickRules";
 import { changeKind, pickRule, setPick } from "../state/picks";
 import { accept, arm, cancel } from "../state/session";
 import { editor, partOf, type ViewName } from "../state/store";
@@ -51,6 +53,12 @@ export const COMMANDS: readonly Command[] = [
   { id: "move", title: "Move", keys: ["M"], run: () => arm("transform", "translate") },
   { id: "turn", title: "Turn", keys: ["T"], run: () => arm("transform", "rotate") },
   { id: "scale", title: "Scale", keys: ["L"], run: () => arm("transform", "scale") },
+  { id: "inset", title: "Inset", keys: ["I"], run: () => startWord("inset") },
+  { id: "bevel", title: "Bevel", keys: ["B"], run: () => startWord("bevel") },
+  { id: "insert_loop", title: "Insert loops", keys: ["D"], run: () => startWord("insert_loop") },
+  { id: "slice", title: "Slice: draw a line", keys: ["Y"], run: () => startWord("slice") },
+  { id: "cut", title: "Cut: click points on edges and vertices", keys: ["W"], run: () => startWord("cut") },
+  ...PICK_COMMANDS.map((c): Command => ({ id: c.id, title: `Pick: ${c.title}`, keys: c.keys, run: () => runPick(c) })),
   { id: "delete", title: "Delete what is picked", keys: ["Delete", "Backspace"], run: deletePick },
   { id: "accept", title: "Accept the tool's values", keys: ["Enter"], run: accept },
   { id: "cancel", title: "Take the tool's values back; lay it down; unpick", keys: ["Escape"], run: escape },

@@ -1,11 +1,13 @@
 import { change } from "../state/editor";
 import { setBoard } from "../state/intents";
-import { setPick } from "../state/picks";
+import { pickLoop, pickPath } from "../state/pickRules";
+import { idsOf, setPick } from "../state/picks";
 import { accept, cancel, store, tryValues } from "../state/session";
 import { editor, isLocked, METRES, partOf, unitOf } from "../state/store";
 import { commandFor } from "../tools/keys";
 import type { Pointer } from "../tools/Tool";
 import { focusValueField } from "../tools/valueField";
+import { nearestEdgeOf } from "./hit";
 import { BASES } from "./views";
 import type { Viewport } from "./Viewport";
 
@@ -27,6 +29,8 @@ const TYPED = /^[0-9.,+\-*/]$/;
 export class Pointing {
   private press: Press | null = null;
   private last: { x: number; y: number; nth: number } | null = null;
+  /** id of what was clicked last: a path goes on from it */
+  private anchor: string | null = null;
   private space = false;
   private waiting: Pointer | null = null;
   private deeds: Promise<unknown> = Promise.resolve();
@@ -43,6 +47,9 @@ export class Pointing {
     on("pointerdown", (e) => this.down(e));
     on("pointermove", (e) => this.moved(e));
     on("pointerup", (e) => void this.up(e));
+    on("dblclick", (e) => {
+      if (editor.get().session === null) void this.inTurn(() => this.pickLoop({ x: e.offsetX, y: e.offsetY, fine: false }, e.ctrlKey || e.metaKey, e.shiftKey));
+    });
     on("pointercancel", () => this.abandon());
     on("lostpointercapture", () => this.abandon());
     on("pointerleave", () => this.leave());
@@ -136,7 +143,9 @@ export class Pointing {
       this.view.movedBoard = null;
       this.view.sync();
     } else if (press?.kind === "pick" && !press.moved) {
-      await this.inTurn(() => this.pick(at, e.shiftKey, e.altKey));
+      const place = this.place();
+      if (place !== null && this.view.tool?.click?.(place, at)) return;
+      await this.inTurn(() => (e.ctrlKey || e.metaKey ? this.pickPath(at) : this.pick(at, e.shiftKey, e.altKey)));
     }
   }
 
@@ -156,6 +165,8 @@ export class Pointing {
     const hit = this.view.hit(at.x, at.y, nth);
     await accept();
     this.last = hit === null ? null : { x: at.x, y: at.y, nth };
+    const cage = hit === null ? undefined : editor.get().meshes[hit.part]?.mesh.cage;
+    this.anchor = hit === null || cage === undefined ? null : (idsOf(cage, hit.kind, [hit.element])[0] ?? null);
     const { pick, pickKind, current } = editor.get();
     if (hit === null) {
       if (!toggle && !remove && current !== null) setPick(current, pickKind, []);
@@ -166,6 +177,35 @@ export class Pointing {
     if (remove) setPick(hit.part, hit.kind, held.filter((e) => e !== hit.element));
     else if (toggle) setPick(hit.part, hit.kind, held.includes(hit.element) ? held.filter((e) => e !== hit.element) : [...held, hit.element]);
     else setPick(hit.part, hit.kind, [hit.element]);
+  }
+
+  /** The shortest way from what was clicked last to what lies here, beside the pick. */
+  private async pickPath(at: Pointer): Promise<void> {
+    const hit = this.view.hit(at.x, at.y, 0);
+    await accept();
+    const mesh = hit === null ? undefined : editor.get().meshes[hit.part]?.mesh.cage;
+    if (hit === null || mesh === undefined) return;
+    const [to] = idsOf(mesh, hit.kind, [hit.element]);
+    const { pick } = editor.get();
+    const from = this.anchor ?? pick?.ids[pick.ids.length - 1] ?? null;
+    if (from === null || pick === null || pick.part !== hit.part || pick.kind !== hit.kind || hit.kind === "vertices") {
+      setPick(hit.part, hit.kind, [hit.element]);
+    } else {
+      await pickPath(hit.kind, from, to as string, pick);
+    }
+    this.anchor = to ?? null;
+  }
+
+  /** A second click at once: the loop of an edge, the band of a face; with Ctrl the ring. */
+  private async pickLoop(at: Pointer, ring: boolean, beside: boolean): Promise<void> {
+    const hit = this.view.hit(at.x, at.y, 0);
+    const mesh = hit === null ? undefined : editor.get().meshes[hit.part]?.mesh.cage;
+    const view = hit === null ? undefined : this.view.parts.get(hit.part);
+    if (hit === null || mesh === undefined || view === undefined || hit.kind === "vertices") return;
+    const edge = hit.kind === "edges" ? hit.element : nearestEdgeOf(mesh, hit.element, view, this.view.camera, at.x, at.y);
+    const [id] = idsOf(mesh, "edges", [edge]);
+    await pickLoop(hit.kind, id as string, ring && hit.kind === "edges", beside ? editor.get().pick : null);
+    this.last = null;
   }
 
   /** What lies under a resting pointer. */

@@ -1,9 +1,13 @@
 import { Box3, CircleGeometry, Color, Matrix4, Mesh, MeshBasicMaterial, Quaternion, Scene, Vector3, WebGLRenderer } from "three";
 
 import type { Part } from "../api/client";
-import { editor, isLocked, METRES, unitOf, type EditorState, type ToolName } from "../state/store";
+import { keepsNumbers } from "../state/picks";
+import { editor, isLocked, METRES, unitOf, type EditorState, type ToolSession } from "../state/store";
 import { token } from "../theme/theme";
+import { CutTool } from "../tools/cut";
 import { ExtrudeTool } from "../tools/extrude";
+import { NumberTool } from "../tools/number";
+import { SliceTool } from "../tools/slice";
 import type { Tool } from "../tools/Tool";
 import { TransformTool } from "../tools/transform";
 import { Boards } from "./Boards";
@@ -20,7 +24,8 @@ export class Viewport {
   readonly camera = new Camera();
   readonly parts = new Map<string, PartView>();
   readonly boards: Boards;
-  readonly tools: Record<ToolName, Tool> = { extrude: new ExtrudeTool(), transform: new TransformTool() };
+  private readonly tools: Record<string, Tool> = { extrude: new ExtrudeTool(), transform: new TransformTool(), slice: new SliceTool(), cut: new CutTool() };
+  private readonly number = new NumberTool();
   /** what the pointer is over */
   hover: Hit | null = null;
   hotHandle: string | null = null;
@@ -76,7 +81,11 @@ export class Viewport {
 
   get tool(): Tool | null {
     const session = editor.get().session;
-    return session === null ? null : this.tools[session.tool];
+    return session === null ? null : this.toolOf(session);
+  }
+
+  private toolOf(session: ToolSession): Tool {
+    return this.tools[session.tool] ?? this.number;
   }
 
   /** Draw again at the next frame; without `model` only the overlay. */
@@ -154,11 +163,14 @@ export class Viewport {
       this.scene.add(view.group);
     }
     const mesh = state.preview !== null && state.session?.part === id ? state.preview : held.mesh;
+    if (view.mesh !== mesh && view.mesh?.cage.shape !== mesh.cage.shape) this.hover = null; // its number means another element now
     view.show(mesh);
     view.place(matrixOf(part, METRES[unitOf(state)]));
     view.group.visible = !part.hidden;
     view.style({ current: id === state.current, kind: state.pickKind, showCage: state.showCage, ratio: this.ratio, flat: state.view !== "perspective" });
-    const pick = state.pick?.part === id ? state.pick : null;
+    // a trial that numbers elements anew shows itself, not what was picked for it
+    const renumbered = mesh === state.preview && !keepsNumbers(state.session);
+    const pick = state.pick?.part === id && !renumbered ? state.pick : null;
     view.pick(pick?.kind ?? state.pickKind, pick?.elements ?? null);
   }
 
@@ -215,7 +227,7 @@ export class Viewport {
     if (state.session !== null) {
       const view = this.parts.get(state.session.part);
       if (view !== undefined) {
-        this.tools[state.session.tool].draw({ session: state.session, view, camera: this.camera }, o, this.hotHandle, unitOf(state));
+        this.toolOf(state.session).draw({ session: state.session, view, camera: this.camera }, o, this.hotHandle, unitOf(state));
       }
     }
   }

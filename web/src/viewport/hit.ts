@@ -18,7 +18,10 @@ export const REACH = 8;
 
 interface Candidate {
   readonly part: string;
+  /** its number in the cage */
   readonly element: number;
+  /** the mesh it was met in, the cage or a surface, and its number there */
+  readonly met?: { readonly mesh: MeshData; readonly index: number };
   readonly near: number;
   readonly depth: number;
 }
@@ -81,6 +84,25 @@ export function isSeen(point: Vector3, camera: Camera, parts: ReadonlyMap<string
   return firstDistance(ray, parts) >= distance - Math.max(2 * camera.pixel(point), 1e-6);
 }
 
+/** The vertex of a part's cage within reach of a pixel, or else the point of an edge; nothing that lies behind the model. */
+export function nearestPoint(x: number, y: number, mesh: MeshData, view: PartView, camera: Camera): { vertex: number } | { edge: number; share: number } | null {
+  const m = toScreen(view, camera);
+  const place = (v: number) => new Vector3().fromArray(mesh.positions, v * 3).applyMatrix4(view.group.matrix);
+  const only = new Map([["", view]]);
+  const vertex = nearVertices(x, y, "", mesh, m, camera)
+    .sort((a, b) => a.near - b.near || a.depth - b.depth)
+    .find((c) => isSeen(place(c.element), camera, only));
+  if (vertex !== undefined) return { vertex: vertex.element };
+  for (const c of nearEdges(x, y, "", mesh, m, camera).sort((a, b) => a.near - b.near || a.depth - b.depth)) {
+    const a = place(mesh.shape.edges[2 * c.element] as number);
+    const b = place(mesh.shape.edges[2 * c.element + 1] as number);
+    const [pa, pb] = [camera.project(a), camera.project(b)];
+    const share = Math.min(Math.max(along(x, y, pa.x, pa.y, pb.x, pb.y), 0.02), 0.98);
+    if (isSeen(a.lerp(b, share), camera, only)) return { edge: c.element, share };
+  }
+  return null;
+}
+
 function near(
   x: number,
   y: number,
@@ -93,7 +115,19 @@ function near(
   for (const [part, view] of parts) {
     const mesh = view.mesh?.cage;
     if (mesh === undefined || !view.group.visible) continue;
-    out.push(...(kind === "vertices" ? nearVertices : nearEdges)(x, y, part, mesh, toScreen(view, camera), camera));
+    const look = kind === "vertices" ? nearVertices : nearEdges;
+    const met = look(x, y, part, mesh, toScreen(view, camera), camera);
+    // images and pieces on the surface stand for what they came from; the cage itself is nearer to hand where it shows
+    const surface = view.mesh?.surface ?? null;
+    if (surface !== null) {
+      const of = kind === "vertices" ? surface.shape.vertexCage : surface.shape.edgeCage;
+      const known = new Set(met.map((c) => c.element));
+      for (const c of look(x, y, part, surface, toScreen(view, camera), camera)) {
+        const element = of[c.element] ?? -1;
+        if (element >= 0 && !known.has(element)) met.push({ ...c, element });
+      }
+    }
+    out.push(...met);
   }
   out.sort((a, b) => (a.part === options.current ? 0 : 1) - (b.part === options.current ? 0 : 1) || a.near - b.near || a.depth - b.depth);
   if (options.through) return out;
@@ -103,11 +137,12 @@ function near(
 /** Where a candidate stands: the vertex, or the point of the edge under the pointer. */
 function middle(c: Candidate, kind: PickKind, parts: ReadonlyMap<string, PartView>, x: number, y: number, camera: Camera): Vector3 {
   const view = parts.get(c.part) as PartView;
-  const mesh = view.mesh?.cage as MeshData;
+  const mesh = c.met?.mesh ?? (view.mesh?.cage as MeshData);
+  const index = c.met?.index ?? c.element;
   const point = (v: number) => new Vector3().fromArray(mesh.positions, v * 3).applyMatrix4(view.group.matrix);
-  if (kind === "vertices") return point(c.element);
-  const a = point(mesh.shape.edges[2 * c.element] as number);
-  const b = point(mesh.shape.edges[2 * c.element + 1] as number);
+  if (kind === "vertices") return point(index);
+  const a = point(mesh.shape.edges[2 * index] as number);
+  const b = point(mesh.shape.edges[2 * index + 1] as number);
   const pa = camera.project(a);
   const pb = camera.project(b);
   const t = along(x, y, pa.x, pa.y, pb.x, pb.y);
@@ -140,7 +175,7 @@ function nearVertices(x: number, y: number, part: string, mesh: MeshData, m: Mat
   const out: Candidate[] = [];
   for (let v = 0; v < mesh.shape.vertexCount; v++) {
     const near = Math.hypot(p[3 * v]! - x, p[3 * v + 1]! - y);
-    if (near <= REACH && Math.abs(p[3 * v + 2]!) <= 1) out.push({ part, element: v, near, depth: p[3 * v + 2]! });
+    if (near <= REACH && Math.abs(p[3 * v + 2]!) <= 1) out.push({ part, element: v, met: { mesh, index: v }, near, depth: p[3 * v + 2]! });
   }
   return out;
 }
@@ -161,7 +196,27 @@ function nearEdges(x: number, y: number, part: string, mesh: MeshData, m: Matrix
     const t = Math.min(Math.max(along(x, y, p[a]!, p[a + 1]!, p[b]!, p[b + 1]!), 0), 1);
     const near = Math.hypot(p[a]! + t * (p[b]! - p[a]!) - x, p[a + 1]! + t * (p[b + 1]! - p[a + 1]!) - y);
     const depth = p[a + 2]! + t * (p[b + 2]! - p[a + 2]!);
-    if (near <= REACH && Math.abs(depth) <= 1) out.push({ part, element: e, near, depth });
+    if (near <= REACH && Math.abs(depth) <= 1) out.push({ part, element: e, met: { mesh, index: e }, near, depth });
   }
   return out;
+}
+
+/** The edge of a face that passes nearest to a pixel. */
+export function nearestEdgeOf(mesh: MeshData, face: number, view: PartView, camera: Camera, x: number, y: number): number {
+  const { offsets, corners, edges } = mesh.shape;
+  const ring = [...corners.subarray(offsets[face], offsets[face + 1])];
+  const on = new Set(ring.map((v, i) => pairKey(v, ring[(i + 1) % ring.length] as number)));
+  let best = { edge: -1, off: Infinity };
+  for (let e = 0; e < edges.length / 2; e++) {
+    if (!on.has(pairKey(edges[2 * e] as number, edges[2 * e + 1] as number))) continue;
+    const [a, b] = [0, 1].map((k) => camera.project(new Vector3().fromArray(mesh.positions, (edges[2 * e + k] as number) * 3).applyMatrix4(view.group.matrix))) as [Vector3, Vector3];
+    const t = Math.min(Math.max(along(x, y, a.x, a.y, b.x, b.y), 0), 1);
+    const off = Math.hypot(a.x + t * (b.x - a.x) - x, a.y + t * (b.y - a.y) - y);
+    if (off < best.off) best = { edge: e, off };
+  }
+  return best.edge;
+}
+
+function pairKey(a: number, b: number): string {
+  return a < b ? `${a}-${b}` : `${b}-${a}`;
 }

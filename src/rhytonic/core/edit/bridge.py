@@ -103,8 +103,8 @@ def _refuse_joined(t: Topology, stays: Ints, a: Ints, b: Ints) -> None:
     """A mesh never has two edges on one pair of vertices."""
     edge = t.find_edges(a, b)
     if np.isin(edge[edge >= 0], t.corner_edge[t.corners_of(stays)]).any():
-        raise StepError("an edge joins the two sides already where the band would make another; give it two segments or more, "
-                        "or turn it by a twist", "segments")
+        raise StepError("an edge joins the two sides already where the band would make another; give it two segments or "
+                        "more, or turn it by a twist", "segments")
 
 
 def _add_band(build: Rebuild, one: Chain, two: Chain, rows: Ints, segments: int) -> _Band:

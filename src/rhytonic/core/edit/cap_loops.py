@@ -97,6 +97,10 @@ def flat_faces(loops: list[Ints], points: Floats, facing: Floats) -> tuple[list[
         ring = np.cumsum([len(loops[m]) for m in members]).astype(np.uint32)
         place = np.concatenate([begin[m] + np.arange(len(loops[m])) for m in members])
         triangles = mapbox_earcut.triangulate_float64(np.concatenate([flat[m] for m in members]), ring).reshape(-1, 3)
+        if len(triangles) != place.size + 2 * len(inner) - 2:  # loops that touch: each is closed by itself
+            faces += [begin[m] + np.arange(len(loops[m])) for m in members]
+            owner += members
+            continue
         for triangle in place[triangles.astype(np.int64)]:
             faces.append(_turned(triangle, np.concatenate(flat)))
             owner.append(o)

@@ -72,6 +72,7 @@ class SliceKind(StepKind[Slice]):
             raise StepError("the plane passes through none of these faces", "point")
         s = cut.split(mesh)
         stay, pieces = cut.sides(s)
+        stay = _beside(t, cut.height, s.staying, stay)
         wanted = {"both": (-1, 0, 1), "above": (0, 1), "below": (-1, 0)}[p.keep]
         keep_stay, keep_pieces = np.isin(stay, wanted), np.isin(pieces, wanted)
         if only is not None:  # what was not picked is not cut off
@@ -98,6 +99,21 @@ class SliceKind(StepKind[Slice]):
         if data.copied.size:
             points = np.concatenate([points, np.concatenate([mesh.points, points])[data.copied]])
         return with_new(draft, mesh, points)
+
+
+def _beside(t: Topology, height: Floats, staying: Ints, sides: Ints) -> Ints:
+    """Sides of the faces that stay; one lying in the plane goes with its neighbours."""
+    flat = staying[sides == 0]
+    if not flat.size:
+        return sides
+    total = np.bincount(t.corner_face, height[t.corners], t.face_count)
+    corner = t.corners_of(flat)
+    twin = t.twin[corner]
+    leaning = np.where(twin >= 0, np.sign(total[t.corner_face[np.maximum(twin, 0)]]), 0.0)
+    lean = np.bincount(t.corner_face[corner], leaning, t.face_count)[flat]
+    out = sides.copy()
+    out[sides == 0] = np.sign(lean).astype(np.int64)
+    return out
 
 
 def _still(number: Ints, pairs: Ints) -> Ints:

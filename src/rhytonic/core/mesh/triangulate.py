@@ -15,7 +15,8 @@ def triangulate(mesh: Mesh) -> tuple[Ints, Ints]:
     """Triangles of all faces, in face order.
 
     Quads are split on the shorter diagonal that lies inside; a tie takes the one from the first corner. Larger faces
-    are fanned where convex and cut by ears otherwise (mapbox_earcut) in their own plane.
+    are fanned where convex, from a corner that leaves no triangle flat where there is one, and cut by ears otherwise
+    (mapbox_earcut) in their own plane.
 
     Returns:
         triangles (T, 3) of vertex indices, and (T,) the face each came from.
@@ -68,6 +69,7 @@ def _split_loops(mesh: Mesh, loops: Ints, normals: np.ndarray) -> Ints:
     turn = cross(p - np.roll(p, 1, axis=1), np.roll(p, -1, axis=1) - p)
     facing = np.einsum("mnk,mk->mn", turn, normals)
     convex = (facing >= -1e-12 * np.abs(facing).max(axis=1, initial=0.0)[:, None]).all(axis=1)
+    _turn_fans(fan, loops, p, facing, convex)
     for i in np.flatnonzero(~convex):  # inherently sequential, and rare: concave faces of five corners and more
         w = unit(normals[i])
         u = unit(cross(w, np.eye(3)[np.argmin(np.abs(w))]))
@@ -76,3 +78,27 @@ def _split_loops(mesh: Mesh, loops: Ints, normals: np.ndarray) -> Ints:
         if len(ears) == n - 2:
             fan[i] = loops[i][ears.astype(np.int64)]
     return fan
+
+
+def _turn_fans(fan: Ints, loops: Ints, p: np.ndarray, facing: np.ndarray, convex: np.ndarray) -> None:
+    """Begin the fans of convex loops (m, n) with straight corners where their flattest triangle is largest."""
+    n = loops.shape[1]
+    straight = facing <= 1e-9 * np.abs(facing).max(axis=1, initial=0.0)[:, None]
+    which = np.flatnonzero(convex & straight.any(axis=1))
+    if not which.size or n > _MOST_TURNED:
+        return
+    area = np.empty((which.size, n))
+    for first in range(n):  # n is small
+        q = np.roll(p[which], -first, axis=1)
+        arms = q[:, 1:] - q[:, :1]
+        area[:, first] = lengths(cross(arms[:, :-1], arms[:, 1:])).min(axis=1)
+    best = area >= area.max(axis=1, keepdims=True) * (1 - 1e-9)
+    first = best.argmax(axis=1)
+    k = np.arange(1, n - 1)
+    at = (first[:, None] + np.arange(n)) % n
+    turned = np.take_along_axis(loops[which], at, axis=1)
+    fan[which] = np.stack([np.broadcast_to(turned[:, :1], (which.size, n - 2)), turned[:, k], turned[:, k + 1]], axis=2)
+
+
+#: loops of more corners keep the fan from their first
+_MOST_TURNED = 64

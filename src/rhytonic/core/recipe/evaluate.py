@@ -23,7 +23,7 @@ from ..pick.resolve import Picked, resolve
 from ..pick.rules import Pick
 from ..units import METRES, Unit
 from .document import Part
-from .draft import Plan, carry, settle
+from .draft import Draft, Plan, carry, edge_source, settle
 from .history import History
 from .kind import Context, Remark, Step
 from .params import to_metres
@@ -31,6 +31,7 @@ from .place import linear_part
 from .registry import kind_of
 
 Stage = Literal["view", "handover"]
+NO_LINES: Ints = np.zeros((0, 2), np.int64)
 
 
 @dataclass(frozen=True)
@@ -133,11 +134,53 @@ class Evaluation:
     def cage_face_of_surface(self) -> Ints:
         """(F,) face of the cage each face of the surface came from, −1 for none."""
         source = np.arange(self.surface.mesh.topology.face_count)
-        for result in reversed(self.results[self.part.cage_end():]):
-            if result.error is None and not result.skipped and result.state.plan is not None:
-                above = result.state.plan.draft.face_source
-                source = np.where(source >= 0, above[np.maximum(source, 0)], -1) if above.size else source
+        for draft in self._below():
+            source = _through(source, draft.face_source)
         return source
+
+
+    @cached_property
+    def cage_vertex_of_surface(self) -> Ints:
+        """(V,) vertex of the cage each vertex of the surface is, or is an image or copy of; −1 for others."""
+        source = np.arange(self.surface.mesh.topology.vertex_count)
+        for draft in self._below():
+            named = draft.vertex_source if isinstance(draft.vertex_source, np.ndarray) else draft.kept_vertices
+            source = _through(source, named)
+        return source
+
+    @cached_property
+    def surface_lines(self) -> tuple[Ints, Ints]:
+        """(n, 2) edges of the surface worth drawing as the cage's, and (n,) the edge of the cage each is a piece or an image
+        of; −1 for others."""
+        below = [i for i in range(len(self.results) - 1, self.part.cage_end() - 1, -1) if _ran(self.results[i])]
+        lines = self.surface.mesh.topology.edges if not below else NO_LINES
+        source = np.arange(len(lines))
+        for place, number in enumerate(below):
+            above = self.after(number).mesh.topology
+            plan = self.results[number].state.plan
+            assert plan is not None
+            if place == 0 and plan.draft.lines is not None:  # told edge by edge of the mesh above
+                lines = plan.draft.lines()
+                source = np.arange(len(lines)) // max(len(lines) // max(above.edge_count, 1), 1)
+                continue
+            if place == 0:
+                lines = plan.topology.edges
+                source = np.arange(len(lines))
+            if plan.topology is not above:
+                source = _through(source, edge_source(plan.draft, above))
+        return lines, source
+
+    def _below(self) -> list[Draft]:
+        """Drafts of the steps below the cage that ran, the last first."""
+        return [r.state.plan.draft for r in reversed(self.results[self.part.cage_end():]) if _ran(r) and r.state.plan]
+
+
+def _ran(result: StepResult) -> bool:
+    return result.error is None and not result.skipped and result.state.plan is not None
+
+
+def _through(source: Ints, above: Ints) -> Ints:
+    return np.where(source >= 0, above[np.maximum(source, 0)], -1) if above.size else source
 
 
 T = TypeVar("T")

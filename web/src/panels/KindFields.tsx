@@ -1,0 +1,98 @@
+import { Select, Switch, type InputRef } from "antd";
+import { useEffect, useRef } from "react";
+
+import type { Parameter } from "../api/client";
+import { cancel, store, tryValues } from "../state/session";
+import { kindOf, unitOf, useEditor, type ToolSession, type Value } from "../state/store";
+import { mainParameter } from "../tools/number";
+import { focusView, registerValueField } from "../tools/valueField";
+import { NumberField } from "./NumberField";
+
+/** What a tool that is drawn by hand asks for before there is anything to try. */
+const ASKS: Record<string, readonly [string, string]> = {
+  slice: ["point", "Draw a line over a view. It turns in steps of 15°, freely with Shift; drag it afterwards to move the plane."],
+  cut: ["path", "Click vertices and edges one after the other, each two on one face. Enter accepts."],
+};
+
+/** The field that digits typed over the view go to. */
+export function useValueField() {
+  const ref = useRef<InputRef>(null);
+  useEffect(() => {
+    registerValueField(ref.current?.input ?? null);
+    return () => registerValueField(null);
+  });
+  return ref;
+}
+
+/** The values of the kind of step at work, each tried as it is typed. */
+export function KindFields({ session }: { readonly session: ToolSession }) {
+  const kind = useEditor((s) => kindOf(s, session.tool));
+  const ref = useValueField();
+  if (kind === null) return null;
+  const asks = ASKS[session.tool];
+  const main = mainParameter(session.tool)?.name;
+  const parameters = kind.parameters.filter((p) => session.values[p.name] !== undefined && p.quantity !== "other");
+  return (
+    <>
+      <strong>{kind.title}</strong>
+      {asks !== undefined && session.values[asks[0]] === undefined && <span className="muted ellipsis">{asks[1]}</span>}
+      {asks?.[0] === "path" && session.values["path"] !== undefined && <span className="muted">{(session.values["path"] as readonly unknown[]).length} points</span>}
+      <span className="fields">
+        {parameters.map((p) => (
+          <Field key={p.name} session={session} parameter={p} inputRef={p.name === main ? ref : undefined} />
+        ))}
+      </span>
+    </>
+  );
+}
+
+function Field({ session, parameter: p, inputRef }: { readonly session: ToolSession; readonly parameter: Parameter; readonly inputRef: React.Ref<InputRef> | undefined }) {
+  const unit = useEditor(unitOf);
+  const value = session.values[p.name] as Value;
+  const set = (v: Value) => {
+    tryValues({ [p.name]: v }, false);
+    if (session.stored !== null) void store();
+  };
+  if (p.quantity === "choice") {
+    return (
+      <span className="field">
+        {p.title}
+        <Select size="small" aria-label={p.title} popupMatchSelectWidth={false} value={String(value)} options={p.choices.map((c) => ({ value: c, label: c }))} onChange={(v) => { set(v); focusView(); }} />
+      </span>
+    );
+  }
+  if (p.quantity === "flag") {
+    return (
+      <span className="field">
+        {p.title}
+        <Switch size="small" aria-label={p.title} checked={value === true} onChange={(v) => { set(v); focusView(); }} />
+      </span>
+    );
+  }
+  const list = Array.isArray(value) ? (value as readonly number[]) : [Number(value)];
+  const put = (i: number, v: number): Value => (Array.isArray(value) ? list.map((o, k) => (k === i ? v : o)) : v);
+  return (
+    <span className="field">
+      {p.title}
+      {list.map((v, i) => (
+        <NumberField
+          key={i}
+          {...(inputRef !== undefined && i === 0 ? { inputRef } : {})}
+          label={list.length > 1 ? `${p.title} ${"xyz"[i] ?? ""}` : p.title}
+          unit={p.quantity === "length" ? unit : null}
+          suffix={p.quantity === "length" ? unit : p.quantity === "angle" ? "°" : ""}
+          whole={p.quantity === "count"}
+          width={list.length > 1 ? 62 : 74}
+          value={v}
+          onTry={(n) => tryValues({ [p.name]: put(i, n) }, true)}
+          onCommit={(n) => {
+            tryValues({ [p.name]: put(i, n) }, false);
+            void store();
+          }}
+          onCancel={cancel}
+          onEnter={focusView}
+        />
+      ))}
+    </span>
+  );
+}
