@@ -14,7 +14,7 @@ from rhytonic.core.recipe.kind import Context
 from .clock import Row, turn_by_turn
 
 
-def _sheet(columns: int, rows: int, step: dict[str, object]) -> Document:
+def sheet(columns: int, rows: int, step: dict[str, object]) -> Document:
     """A plane of quads with one step on it."""
     return read_document({"format": "rhytonic", "version": 1, "unit": "m", "parts": [{"name": "Sheet", "steps": [
         {"id": "base", "kind": "plane", "size": [columns, rows], "segments": [columns, rows]}, {"id": "step", **step}]}]})
@@ -28,7 +28,7 @@ def _block(columns: int, rows: int, picked: int) -> dict[str, object]:
 
 def _timed(columns: int, rows: int, step: dict[str, object], added: int) -> float:
     """Seconds of one step from a plane that stands, with the new topology and all ids."""
-    part = _sheet(columns, rows, step).parts[0]
+    part = sheet(columns, rows, step).parts[0]
     base: State = Evaluator().run(part, "m", upto=1).surface
     _ = base.mesh.topology.edges, base.mesh.names.face, base.mesh.names.vertex
 

@@ -225,7 +225,7 @@ def test_picks_go_on_from_picks(editor):
     for key, told in (("n", "72 edges"), ("q", "12 edges")):
         editor.key(key)
         editor.picked(told)
-    for title, told in (("Faces it touches", "24 faces"), ("Shrink", "faces"), ("Last pick again", "24 faces"), ("Outline", "24 edges")):
+    for title, told in (("Faces it touches", "24 faces"), ("Grow", "36 faces"), ("Last pick again", "24 faces"), ("Outline", "24 edges")):
         editor.tray.get_by_role("button", name="Pick ▾").click()
         editor.page.get_by_role("menuitem", name=title).click()
         editor.picked(told)
@@ -239,7 +239,7 @@ def test_picks_of_faces(editor):
     for key, told in (("g", "9 faces"), ("s", "1 face"), ("Control+i", "53 faces"), ("q", "1 face"), ("h", "54 faces")):
         editor.key(key)
         editor.picked(told)
-    for title, told in (("Last pick again", "1 face"), ("Flat region round it", "9 faces"), ("Same facing", "9 faces")):
+    for title, told in (("Last pick again", "1 face"), ("Flat region round it", "9 faces"), ("Last pick again", "1 face"), ("Same facing", "9 faces")):
         editor.tray.get_by_role("button", name="Pick ▾").click()
         editor.page.get_by_role("menuitem", name=title).click()
         editor.picked(told)

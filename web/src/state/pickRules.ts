@@ -16,7 +16,8 @@ export async function pickBy(kind: PickKind, rule: Rule, beside: Picked | null =
     const found = await answer(
       api.POST("/api/builds/{build_id}/pick", { params: { path: { build_id: build.id } }, body: { part, revision: build.revision, pick: { [kind]: rule } as never } }),
     );
-    if (editor.get().build?.revision !== build.revision) return;
+    // what was picked since then stands
+    if (editor.get().build?.revision !== build.revision || editor.get().pick !== pick) return;
     setPick(part, kind, [...(beside !== null && beside.kind === kind && beside.part === part ? beside.elements : []), ...found.elements]);
   } catch (error) {
     if (!(error instanceof Refused && error.status === 409)) tell(sentence(error));

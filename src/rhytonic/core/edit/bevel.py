@@ -90,16 +90,14 @@ def pick_layout(t: Topology, picked: Picked) -> tuple[Layout, Ints, tuple[str, .
         if not mask.any():
             raise NotManifold("a vertex can be bevelled where faces close round it; these lie on a border", "pick")
         left = picked.elements.size - int(mask.sum())
-        return vertex_layout(t, mask), np.zeros(0, np.int64), _left_out(left, "vertex", "vertices")
+        return vertex_layout(t, np.flatnonzero(mask)), np.zeros(0, np.int64), _left_out(left, "vertex", "vertices")
     sound = np.zeros(t.edge_count, bool)
     sound[t.corner_edge[t.twin >= 0]] = True
     edges = picked.elements[sound[picked.elements]]
     if not edges.size:
         raise NotManifold("an edge can be bevelled where two faces meet that face the same way; these lie on a border, or "
                           "three faces meet there", "pick")
-    mask = np.zeros(t.edge_count, bool)
-    mask[edges] = True
-    return edge_layout(t, mask), edges, _left_out(picked.elements.size - edges.size, "edge", "edges")
+    return edge_layout(t, edges), edges, _left_out(picked.elements.size - edges.size, "edge", "edges")
 
 
 def _left_out(count: int, one: str, many: str) -> tuple[str, ...]:
@@ -180,20 +178,27 @@ def _add_points(build: Rebuild, mesh: Mesh, layout: Layout, segments: int) -> In
 def _add_faces(build: Rebuild, t: Topology, layout: Layout, arc_place: Ints) -> None:
     """Every old face, its corners opened."""
     inner = arc_place.shape[1]
-    double = layout.before != layout.after
-    takes = double & (layout.takes >= 0)
+    changed = np.zeros(t.face_count, bool)
+    changed[t.corner_face[layout.opened]] = True
+    faces = np.flatnonzero(changed)
+    build.keep(np.flatnonzero(~changed))
+    at = t.corners_of(faces)
+    before, after, taken = layout.before[at], layout.after[at], layout.takes[at]
+    double = before != after
+    takes = double & (taken >= 0)
     size = 1 + double + np.where(takes, inner, 0)
     begin = np.cumsum(size) - size
     corners = np.empty(int(size.sum()), np.int64)
-    corners[begin] = layout.before
-    corners[(begin + size - 1)[double]] = layout.after[double]
+    corners[begin] = before
+    corners[(begin + size - 1)[double]] = after[double]
     if inner and takes.any():
         c = np.flatnonzero(takes)
-        run = arc_place[layout.takes[c]]
-        run = np.where(layout.takes_back[c][:, None], run[:, ::-1], run)
+        run = arc_place[taken[c]]
+        run = np.where(layout.takes_back[at[c]][:, None], run[:, ::-1], run)
         corners[ranges(begin[c] + 1, np.full(c.size, inner))] = run.ravel()
-    sides = np.bincount(t.corner_face, size, t.face_count).astype(np.int64)
-    build.keep(np.arange(t.face_count), corners, sides, np.repeat(np.arange(t.corner_count), size))
+    sides = t.sides[faces]
+    starts = np.cumsum(sides) - sides
+    build.keep(faces, corners, np.add.reduceat(size, starts) if faces.size else sides, np.repeat(at, size), check=True)
 
 
 def _add_strips(build: Rebuild, mesh: Mesh, layout: Layout, edges: Ints, segments: int, arc_place: Ints,

@@ -11,6 +11,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from ..mesh.patch import TopologyPatch, faces_at, patch_of
 from ..mesh.topology import Bools, Ints, Topology
 
 
@@ -35,6 +36,7 @@ class Layout:
             none; ``loop_corner`` (n,) the corner it belongs to; ``loop_start`` (p+1,); ``loop_vertex`` (p,) the vertex,
             ``loop_fan`` (p,) rank of the fan at its vertex.
         crossed: (a,) number of picked edges in the arc's fan.
+        opened: corners whose half-edge gets shorter or longer.
     """
 
     inset: Ints
@@ -56,6 +58,7 @@ class Layout:
     loop_fan: Ints
     loop_corner: Ints
     crossed: Ints
+    opened: Ints
 
 
 def legs(t: Topology, edge: Ints, vertex: Ints) -> Ints:
@@ -64,8 +67,53 @@ def legs(t: Topology, edge: Ints, vertex: Ints) -> Ints:
     return out
 
 
-def edge_layout(t: Topology, picked: Bools) -> Layout:
-    """The layout for picked edges (a mask); each has two faces that run it in opposite directions."""
+def edge_layout(t: Topology, edges: Ints) -> Layout:
+    """The layout for picked edges; each has two faces that run it in opposite directions."""
+    touched = np.zeros(t.vertex_count, bool)
+    touched[t.edges[edges]] = True
+    patch = patch_of(t, faces_at(t, touched))
+    picked = np.zeros(t.edge_count, bool)
+    picked[edges] = True
+    return _in_whole(_edge_layout(patch.topology, picked[patch.edges_in(t)]), patch, t)
+
+
+def vertex_layout(t: Topology, vertices: Ints) -> Layout:
+    """The layout for picked vertices: every edge at them slides, and each face takes an arc."""
+    picked = np.zeros(t.vertex_count, bool)
+    picked[vertices] = True
+    patch = patch_of(t, faces_at(t, picked))
+    return _in_whole(_vertex_layout(patch.topology, picked[patch.vertices]), patch, t)
+
+
+def _in_whole(a: Layout, patch: TopologyPatch, t: Topology) -> Layout:
+    """A layout of a patch in the numbers of the whole."""
+    edge = patch.edges_in(t)
+    point = np.concatenate([patch.vertices, t.vertex_count + np.arange(a.inset.size + a.slide.size)])
+    before, after = t.corners.copy(), t.corners.copy()
+    before[patch.corners], after[patch.corners] = point[a.before], point[a.after]
+    takes, takes_back = np.full(t.corner_count, -1, np.int64), np.zeros(t.corner_count, bool)
+    takes[patch.corners], takes_back[patch.corners] = a.takes, a.takes_back
+
+    def leg(local: Ints) -> Ints:  # the ends of an edge keep their order
+        return 2 * edge[local // 2] + local % 2
+
+    crossing = a.arc_leg >= 0
+    arc_leg = np.where(crossing, leg(np.maximum(a.arc_leg, 0)), -1 - patch.corners[np.where(crossing, 0, -1 - a.arc_leg)])
+    arcs_of_leg = np.full(2 * t.edge_count, -1, np.int64)
+    arcs_of_leg[leg(np.arange(2 * patch.topology.edge_count))] = a.arcs_of_leg
+    demand = np.stack([patch.corners[a.demand[:, 0]], a.demand[:, 1]], axis=1)
+    return Layout(patch.corners[a.inset], leg(a.slide), demand, before, after, arc_leg, point[a.arc_from], point[a.arc_to],
+                  a.arc_twin, takes, takes_back, arcs_of_leg, point[a.loop], a.loop_arc, a.loop_start,
+                  patch.vertices[a.loop_vertex], a.loop_fan, patch.corners[a.loop_corner], a.crossed,
+                  patch.corners[a.opened])
+
+
+def _opened(t: Topology, before: Ints, after: Ints) -> Ints:
+    new = (before >= t.vertex_count) | (after >= t.vertex_count)
+    return np.flatnonzero(new | new[t.next_corner])
+
+
+def _edge_layout(t: Topology, picked: Bools) -> Layout:
     out_edge, in_edge = t.corner_edge, t.corner_edge[t.previous_corner]
     out_leg, in_leg = legs(t, out_edge, t.corners), legs(t, in_edge, t.corners)
     po, pi = picked[out_edge], picked[in_edge]
@@ -132,11 +180,11 @@ def edge_layout(t: Topology, picked: Bools) -> Layout:
     emitted = (point_count >= 3) | ((point_count == 2) & (arc_count > 2))
     keep = emitted[loops.fan]
     return Layout(inset, slide, np.stack([asks, asked], axis=1), before, after, out_leg[into], arc_from, arc_to, twin, takes,
-                  np.zeros(t.corner_count, bool), arcs_of_leg, *_kept(t, loops, keep), crossed[fan[into]])
+                  np.zeros(t.corner_count, bool), arcs_of_leg, *_kept(t, loops, keep), crossed[fan[into]],
+                  _opened(t, before, after))
 
 
-def vertex_layout(t: Topology, picked: Bools) -> Layout:
-    """The layout for picked vertices (a mask): every edge at them slides, and each face takes an arc."""
+def _vertex_layout(t: Topology, picked: Bools) -> Layout:
     out_leg = legs(t, t.corner_edge, t.corners)
     in_leg = legs(t, t.corner_edge[t.previous_corner], t.corners)
     touched = picked[t.corners]
@@ -166,7 +214,7 @@ def vertex_layout(t: Topology, picked: Bools) -> Layout:
     empty = np.zeros(0, np.int64)
     return Layout(empty, slide, np.zeros((0, 2), np.int64), before, after, -1 - inside, after[inside], before[inside], twin,
                   number, np.ones(t.corner_count, bool), np.full(2 * t.edge_count, -1, np.int64),
-                  *_kept(t, loops, (count >= 3)[loops.fan]), np.full(inside.size, 1))
+                  *_kept(t, loops, (count >= 3)[loops.fan]), np.full(inside.size, 1), _opened(t, before, after))
 
 
 @dataclass(frozen=True)

@@ -65,8 +65,7 @@ def widest(layout: Layout, mesh: Mesh) -> tuple[float, Floats]:
     t, points = mesh.topology, mesh.points
     move = np.zeros((t.vertex_count + layout.inset.size + layout.slide.size, 3))
     move[t.vertex_count:] = unit_moves(layout, mesh)
-    opened = (layout.before >= t.vertex_count) | (layout.after >= t.vertex_count)
-    c = np.flatnonzero(opened | opened[t.next_corner])
+    c = layout.opened
     d = t.next_corner[c]
     span = points[t.corners[d]] - points[t.corners[c]]
     size = lengths(span)

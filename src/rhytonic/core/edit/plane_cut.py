@@ -40,19 +40,20 @@ class PlaneCut:
 
     def sides(self, s: Split) -> tuple[Ints, Ints]:
         """(staying,) and (pieces,) side of each face: 1 above, −1 below, 0 for one lying in the plane."""
-        o = s.outline
+        o, t = s.outline, s.build.mesh.topology
         level = np.where(o.vertex < self.height.size, np.sign(self.height)[np.minimum(o.vertex, self.height.size - 1)], 0.0)
 
-        def of(places: Ints, sides: Ints) -> Ints:
+        def of(values: Floats, sides: Ints) -> Ints:
             if not sides.size:
                 return np.zeros(0, np.int64)
             starts = np.cumsum(sides) - sides
-            high = np.maximum.reduceat(level[places], starts)
-            low = np.minimum.reduceat(level[places], starts)
+            high = np.maximum.reduceat(values, starts)
+            low = np.minimum.reduceat(values, starts)
             return np.where(high > 0, 1, np.where(low < 0, -1, 0)).astype(np.int64)
 
-        stay = ranges(o.starts[s.staying], o.sides[s.staying])
-        return of(stay, o.sides[s.staying]), of(s.pieces.corner, s.pieces.sides)
+        apart = of(np.sign(self.height)[t.corners[t.corners_of(s.apart)]], t.sides[s.apart])
+        whole = of(level[ranges(o.starts[s.whole], o.sides[s.whole])], o.sides[s.whole])
+        return np.concatenate([apart, whole]), of(level[s.pieces.corner], s.pieces.sides)
 
 
 def plane_cut(mesh: Mesh, point: Floats, normal: Floats, faces: Bools | None = None,
@@ -73,32 +74,27 @@ def plane_cut(mesh: Mesh, point: Floats, normal: Floats, faces: Bools | None = N
     edge = np.flatnonzero(through)
     points = EdgePoints.on(t, edge)
     share = a[edge] / (a[edge] - b[edge])
-    o = outlines(t, points)
-    return PlaneCut(height, points, share, _chords(mesh, o, height, normal, points, share, faces))
+    level = np.sign(height)
+    low, high = (np.zeros(t.face_count, bool) for _ in range(2))
+    low[t.corner_face[level[t.corners] < 0]] = True
+    high[t.corner_face[level[t.corners] > 0]] = True
+    o = outlines(t, points, np.flatnonzero(low & high if faces is None else low & high & faces))
+    return PlaneCut(height, points, share, _chords(mesh, o, height, normal, points, share))
 
 
-def _chords(mesh: Mesh, o: Outlines, height: Floats, normal: Floats, points: EdgePoints, share: Floats,
-            faces: Bools | None) -> Ints:
-    """(m, 3) face and two vertices: where the plane's line in a face runs inside it."""
+def _chords(mesh: Mesh, o: Outlines, height: Floats, normal: Floats, points: EdgePoints, share: Floats) -> Ints:
+    """(m, 3) face and two vertices: where the plane's line in a face runs inside it. All the faces lie on both sides."""
     t = mesh.topology
     v = t.vertex_count
     new = o.point >= 0
-    on = new | (height[np.minimum(o.vertex, v - 1)] == 0)
-    high = np.where(new, 0.0, height[np.minimum(o.vertex, v - 1)])
-    face = o.face
-    sided = np.zeros((t.face_count, 2), bool)
-    np.logical_or.at(sided[:, 0], face, high > 0)
-    np.logical_or.at(sided[:, 1], face, high < 0)
-    wanted = sided[:, 0] & sided[:, 1]
-    if faces is not None:
-        wanted = wanted & faces
-    at = np.flatnonzero(on & wanted[face])
-    owner = face[at]
-    count = np.bincount(owner, minlength=t.face_count)
-    plain = count[owner] == 2
-    pair = at[plain].reshape(-1, 2)
+    high = np.where(new, 0.0, height[np.minimum(o.vertex, v - 1)]) if v else np.zeros(0)
+    on = high == 0
+    at = np.flatnonzero(on)
+    owner = o.local[at]
+    count = np.bincount(owner, minlength=o.faces.size)
+    pair = at[count[owner] == 2].reshape(-1, 2)
     # the two are no neighbours, as each side of the plane has a corner between them
-    rows = [np.stack([face[pair[:, 0]], o.vertex[pair[:, 0]], o.vertex[pair[:, 1]]], axis=1)]
+    rows = [np.stack([o.face[pair[:, 0]], o.vertex[pair[:, 0]], o.vertex[pair[:, 1]]], axis=1)]
     many = np.unique(owner[count[owner] > 2])
     if many.size:
         place = np.where(new[:, None], 0.0, mesh.points[np.minimum(o.vertex, v - 1)])
@@ -106,7 +102,8 @@ def _chords(mesh: Mesh, o: Outlines, height: Floats, normal: Floats, points: Edg
         place[new] = (ends[:, 0] + share[:, None] * (ends[:, 1] - ends[:, 0]))[o.point[new]]
         for f in many:  # concave faces, and those with edges along the plane
             here = np.arange(o.starts[f], o.starts[f + 1])
-            rows.append(_inside_spans(here, place, high, on, o, int(f), cross(normal[None], mesh.normals[[f]])[0]))
+            face = int(o.faces[f])
+            rows.append(_inside_spans(here, place, high, on, o, face, cross(normal[None], mesh.normals[[face]])[0]))
     out: Ints = np.concatenate(rows)
     return out
 

@@ -51,12 +51,15 @@ class Rebuild:
                                    _columns(index, n), replaces=replaces, continues=continues))
         return numbers
 
-    def keep(self, faces: Ints, corners: Ints | None = None, sides: Ints | None = None, source: Ints | None = None) -> None:
-        """Old faces that stay themselves; their corners may be renamed, and with ``sides`` and ``source`` be others."""
+    def keep(self, faces: Ints, corners: Ints | None = None, sides: Ints | None = None, source: Ints | None = None,
+             check: bool = False) -> None:
+        """Old faces that stay themselves; their corners may be renamed, and with ``sides`` and ``source`` be others;
+        ``check`` says that they might come to touch themselves."""
         t = self.mesh.topology
-        at = t.corners_of(faces)
+        every = faces.size == t.face_count and (source is None or corners is None)
+        at = np.arange(t.corner_count) if every else t.corners_of(faces)
         self._add(t.corners[at] if corners is None else corners, t.sides[faces] if sides is None else sides, faces, faces,
-                  at if source is None else source)
+                  at if source is None else source, check)
 
     def faces(self, role: str, corners: Ints, parents: Sequence[Parent], index: Ints, source: Ints, corner_source: Ints,
               sides: Ints | None = None, replaces: Ints | None = None) -> Ints:
@@ -65,7 +68,7 @@ class Rebuild:
         counts = np.full(len(corners), corners.shape[1]) if sides is None else sides
         n = counts.size
         numbers = self._count + np.arange(n)
-        self._add(corners.ravel(), counts, np.full(n, -1), source, corner_source.ravel())
+        self._add(corners.ravel(), counts, np.full(n, -1), source, corner_source.ravel(), True)
         if n:
             self._born.append(Born("face", role, numbers, self._ids(parents, n), tuple(d for d, _ in parents),
                                    _columns(index, n), replaces=replaces))
@@ -75,7 +78,9 @@ class Rebuild:
         """Old elements that give way to ones that stay, in numbers while collecting."""
         self._merged.append((domain, old, into))
 
-    def _add(self, corners: Ints, sides: Ints, kept: Ints, source: Ints, corner_source: Ints) -> None:
+    def _add(self, corners: Ints, sides: Ints, kept: Ints, source: Ints, corner_source: Ints, check: bool) -> None:
+        if check and _touches_itself(corners, sides):
+            raise StepError("a face would touch itself there; pick less, or more, of it", "pick")
         self._corners.append(corners)
         self._sides.append(sides)
         self._kept.append(kept)
@@ -95,8 +100,6 @@ class Rebuild:
         """The draft. ``edges`` gets the new topology and gives pairs in its numbers; ``replaced_edges`` and ``merged`` are
         told in numbers while collecting. New vertices stand last, in the order they were asked for.
 
-        Raises:
-            StepError: a face would visit a vertex twice.
         """
         t = self.mesh.topology
         v = t.vertex_count
@@ -108,8 +111,6 @@ class Rebuild:
         number = np.where(used, np.cumsum(used) - 1, -1)
         self.number = number
         topology = Topology.of(int(used.sum()), np.concatenate([[0], np.cumsum(sides)]), number[corners])
-        if topology.faults():
-            raise StepError("a face would touch itself there; pick less, or more, of it", "pick")
         kept_vertices = np.concatenate([np.flatnonzero(used[:v]), np.full(self.total - v, -1)])
         born = tuple(_moved(b, number) if b.domain == "vertex" else b for b in self._born)
         source = np.concatenate([np.flatnonzero(used[:v]), *self._vertices_from]).astype(np.int64)
@@ -127,6 +128,18 @@ class Rebuild:
         return Draft(topology, kept_vertices, _joined(self._kept), source if vertex_source is None else vertex_source,
                      _joined(self._faces_from), _joined(self._corners_from) if corner_source is None else corner_source,
                      born, merged=tuple(merged), data=data, **more)
+
+
+def _touches_itself(corners: Ints, sides: Ints) -> bool:
+    """Whether one of ragged faces visits a vertex twice, or has fewer than three corners."""
+    if not sides.size:
+        return False
+    if sides.min() < 3:
+        return True
+    face = np.repeat(np.arange(sides.size), sides)
+    order = np.lexsort((corners, face))
+    f, v = face[order], corners[order]
+    return bool(((f[1:] == f[:-1]) & (v[1:] == v[:-1])).any())
 
 
 def _columns(index: Ints, n: int) -> Ints:

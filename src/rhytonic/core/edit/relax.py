@@ -8,9 +8,11 @@ import numpy as np
 from pydantic import Field
 from scipy.sparse import csr_array
 
+from ..mesh.geometry import cross
 from ..mesh.marks import CREASE, edge_mark
 from ..mesh.mesh import Floats, Mesh
-from ..mesh.topology import Bools, Topology
+from ..mesh.patch import faces_at, patch_of
+from ..mesh.topology import Bools, Ints, Topology
 from ..mesh.triangulate import triangulate
 from ..pick.resolve import Picked
 from ..recipe.draft import Draft, unchanged
@@ -39,12 +41,11 @@ class RelaxKind(StepKind[Relax]):
         free = np.zeros(mesh.topology.vertex_count, bool)
         free[picked.vertices(mesh)] = True
         free &= ~_held(mesh)
-        return unchanged(mesh, (free, neighbour_means(mesh.topology)))
+        return unchanged(mesh, (free, neighbour_means(mesh.topology, np.flatnonzero(free))))
 
     def positions(self, p: Relax, draft: Draft, mesh: Mesh, picked: Picked | None, context: Context) -> Floats:
-        free, means = draft.data
+        free, rows = draft.data
         points = mesh.points.copy()
-        rows = means[np.flatnonzero(free)]
         for _ in range(p.iterations):
             points[free] += p.strength * (rows @ points - points[free])
         return keep_volume(mesh, points, free) if p.keep_volume and free.any() else points
@@ -58,12 +59,16 @@ def _held(mesh: Mesh) -> Bools:
     return held
 
 
-def neighbour_means(t: Topology) -> csr_array:
-    """(V, V) the mean of each vertex's neighbours along edges; empty rows for vertices without any."""
+def neighbour_means(t: Topology, vertices: Ints) -> csr_array:
+    """(n, V) the mean of each given vertex's neighbours along edges; empty rows for vertices without any."""
+    place = np.full(t.vertex_count, -1, np.int64)
+    place[vertices] = np.arange(vertices.size)
     a, b = t.edges[:, 0], t.edges[:, 1]
-    count = np.bincount(t.edges.ravel(), minlength=t.vertex_count)
-    row, column = np.concatenate([a, b]), np.concatenate([b, a])
-    return csr_array((1.0 / count[row], (row, column)), shape=(t.vertex_count, t.vertex_count))
+    one, two = place[a] >= 0, place[b] >= 0
+    row = np.concatenate([place[a[one]], place[b[two]]])
+    column = np.concatenate([b[one], a[two]])
+    count = np.bincount(row, minlength=vertices.size)
+    return csr_array((1.0 / count[row], (row, column)), shape=(vertices.size, t.vertex_count))
 
 
 def keep_volume(mesh: Mesh, points: Floats, free: Bools) -> Floats:
@@ -72,12 +77,14 @@ def keep_volume(mesh: Mesh, points: Floats, free: Bools) -> Floats:
     The volume is a cubic of the step, so that a few of Newton's steps settle it. An open mesh keeps what its surface
     encloses together with fixed lids over its borders.
     """
-    triangles, _ = triangulate(mesh)
-    centre = (mesh.points.min(axis=0) + mesh.points.max(axis=0)) / 2
+    local = patch_of(mesh.topology, faces_at(mesh.topology, free))  # the rest of the volume stays as it is
+    triangles, _ = triangulate(Mesh(mesh.points[local.vertices], local.topology))
+    triangles = local.vertices[triangles]
+    centre = (mesh.points[free].min(axis=0) + mesh.points[free].max(axis=0)) / 2
 
     def volume(at: Floats) -> float:
         p = (at - centre)[triangles]
-        return float(np.einsum("ij,ij->", p[:, 0], np.cross(p[:, 1], p[:, 2])) / 6)
+        return float(np.einsum("ij,ij->", p[:, 0], cross(p[:, 1], p[:, 2])) / 6)
 
     wanted = volume(mesh.points)
     for _ in range(8):
@@ -85,7 +92,7 @@ def keep_volume(mesh: Mesh, points: Floats, free: Bools) -> Floats:
         p = (points - centre)[triangles]
         gradient = np.zeros_like(points)
         for k in range(3):
-            part = np.cross(p[:, (k + 1) % 3], p[:, (k + 2) % 3]) / 6
+            part = cross(p[:, (k + 1) % 3], p[:, (k + 2) % 3]) / 6
             for axis in range(3):
                 gradient[:, axis] += np.bincount(triangles[:, k], part[:, axis], len(points))
         gradient[~free] = 0.0

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
-from scipy.sparse import csc_array, eye_array
+from scipy.sparse import csc_array, csr_array, eye_array
 from scipy.sparse.linalg import splu
 
 from ..errors import StepError
@@ -28,10 +29,11 @@ class RoundOut(Edit):
 
 @dataclass(frozen=True)
 class _Patch:
-    """Vertices on the outline, and those inside."""
+    """Vertices on the outline and those inside; what solves for the latter, and their neighbours' means."""
 
     outline: Ints
     inner: Ints
+    inside: tuple[Callable[[Floats], Floats], csr_array] | None
 
 
 class RoundOutKind(StepKind[RoundOut]):
@@ -51,7 +53,11 @@ class RoundOutKind(StepKind[RoundOut]):
         outline, inner = _outline(t, vertices, faces)
         if outline.size < 3:
             raise StepError("a circle needs at least three vertices", "pick")
-        return unchanged(mesh, _Patch(outline, inner))
+        inside = None
+        if inner.size:
+            means = neighbour_means(t, inner)
+            inside = splu(csc_array(eye_array(inner.size) - means[:, inner])).solve, means
+        return unchanged(mesh, _Patch(outline, inner, inside))
 
     def positions(self, p: RoundOut, draft: Draft, mesh: Mesh, picked: Picked | None, context: Context) -> Floats:
         patch: _Patch = draft.data
@@ -66,12 +72,10 @@ class RoundOutKind(StepKind[RoundOut]):
             raise StepError("a vertex of the outline lies in its middle, so it has no way outward; leave it out", "pick")
         radius = float(size.mean()) if p.radius is None else p.radius
         points[patch.outline] = mean + radius * unit(radial) + height[:, None] * normal
-        if patch.inner.size:
-            means = neighbour_means(mesh.topology)[patch.inner]
-            own = csc_array(eye_array(patch.inner.size) - means[:, patch.inner])
-            known = np.ones(mesh.topology.vertex_count)
-            known[patch.inner] = 0.0
-            points[patch.inner] = splu(own).solve(means @ (points * known[:, None]))
+        if patch.inside is not None:
+            solve, means = patch.inside
+            points[patch.inner] = 0.0
+            points[patch.inner] = solve(means @ points)
         return points
 
 

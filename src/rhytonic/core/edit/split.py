@@ -6,14 +6,17 @@ cross, so that its pieces follow from their order along the outline alone, witho
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field, replace
+from functools import cached_property
 
 import numpy as np
-from scipy.sparse import csr_array
+from scipy.sparse import csr_array, vstack
 
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.topology import Ints, Topology, components, ranges
 from .rebuild import Rebuild
+
+NONE: Ints = np.zeros(0, np.int64)
 
 
 @dataclass(frozen=True)
@@ -47,16 +50,18 @@ class EdgePoints:
 
 @dataclass(frozen=True)
 class Outlines:
-    """All faces with the points on their edges as corners.
+    """Faces with the points on their edges as corners.
 
     Attributes:
-        starts: (F+1,) where each face begins.
+        faces: (k,) the faces, ascending.
+        starts: (k+1,) where each begins.
         vertex: (C2,) vertex of each corner, numbers from V on being points on edges.
         source: (C2,) old corner: itself, or the one whose half-edge holds the point.
         point: (C2,) place among the points, −1 for old corners.
         ahead: (C2,) whether the half-edge runs as its edge does.
     """
 
+    faces: Ints
     starts: Ints
     vertex: Ints
     source: Ints
@@ -65,11 +70,18 @@ class Outlines:
 
     @property
     def sides(self) -> Ints:
+        """(k,) corners of each face."""
         return np.diff(self.starts)
+
+    @cached_property
+    def local(self) -> Ints:
+        """(C2,) place of each corner's face among the faces."""
+        return np.repeat(np.arange(self.faces.size), self.sides)
 
     @property
     def face(self) -> Ints:
-        return np.repeat(np.arange(self.starts.size - 1), self.sides)
+        """(C2,) face of each corner."""
+        return self.faces[self.local]
 
     def place(self, vertices: int, faces: Ints, vertex: Ints) -> Ints:
         """Place of a vertex in a face's outline, −1 where it is not; ``vertices`` bounds the vertex numbers."""
@@ -91,22 +103,35 @@ class Outlines:
         return csr_array((np.stack([1 - toward, toward], axis=1).ravel(), (row, column)), shape=(n, t.corner_count))
 
 
-def outlines(t: Topology, points: EdgePoints) -> Outlines:
-    """Every face's outline with the points on it."""
-    count = np.diff(points.start)[t.corner_edge]
+def outlines(t: Topology, points: EdgePoints, faces: Ints) -> Outlines:
+    """The outlines of some faces with the points on them."""
+    corners = t.corners_of(faces)
+    count = np.diff(points.start)[t.corner_edge[corners]]
     size = 1 + count
     begin = np.cumsum(size) - size
     total = int(size.sum())
-    source = np.repeat(np.arange(t.corner_count), size)
-    step = np.arange(total) - begin[source]
-    ahead = t.corners == t.edges[:, 0][t.corner_edge]
+    which = np.repeat(np.arange(corners.size), size)
+    source = corners[which]
+    step = np.arange(total) - begin[which]
+    ahead = (t.corners[corners] == t.edges[:, 0][t.corner_edge[corners]])[which]
     point = np.full(total, -1, np.int64)
     on = step > 0
-    c, k = source[on], step[on] - 1
-    point[on] = points.start[t.corner_edge[c]] + np.where(ahead[c], k, count[c] - 1 - k)
+    k = step[on] - 1
+    point[on] = points.start[t.corner_edge[source[on]]] + np.where(ahead[on], k, count[which[on]] - 1 - k)
     vertex = np.where(on, t.vertex_count + point, t.corners[source])
-    starts = np.concatenate([begin, [total]])[t.offsets] if t.face_count else np.zeros(1, np.int64)
-    return Outlines(starts, vertex, source, point, ahead[source])
+    first = np.cumsum(t.sides[faces]) - t.sides[faces]
+    starts = np.append(begin[first], total) if faces.size else np.zeros(1, np.int64)
+    return Outlines(faces, starts, vertex, source, point, ahead)
+
+
+def concerned(t: Topology, points: EdgePoints, more: Ints) -> Ints:
+    """Faces with points on their edges, and those named beside."""
+    has = np.zeros(t.edge_count, bool)
+    has[points.edge] = True
+    hit = np.zeros(t.face_count, bool)
+    hit[t.corner_face[has[t.corner_edge]]] = True
+    hit[more] = True
+    return np.flatnonzero(hit)
 
 
 @dataclass(frozen=True)
@@ -126,7 +151,7 @@ def cut_up(o: Outlines, chords: Ints) -> Pieces:
     At a corner the way on from a half-edge is the outgoing one with the next smaller turn, turns being told by how far
     along the outline the other end lies.
     """
-    faces = np.unique(o.face[chords[:, 0]])
+    faces = np.unique(o.local[chords[:, 0]])
     size = o.sides[faces]
     inside = ranges(o.starts[faces], size)
     owner = np.repeat(faces, size)
@@ -137,10 +162,9 @@ def cut_up(o: Outlines, chords: Ints) -> Pieces:
     from_ = np.concatenate([inside, chords[:, 0], chords[:, 1]])
     to = np.concatenate([onward, chords[:, 1], chords[:, 0]])
     n, m = inside.size, len(chords)
-    begin, length = o.starts[o.face[from_]], o.sides[o.face[from_]]
+    length = o.sides[o.local[from_]]
     key = (to - from_) % length  # 1 along the outline, up to length − 2 for chords
     back = (from_ - to) % length  # the same seen from the other end
-    del begin
     order = np.lexsort((key, local[from_]))
     rank = local[from_][order] * (int(length.max(initial=1)) + 1) + key[order]
     wanted = local[to] * (int(length.max(initial=1)) + 1) + back
@@ -159,7 +183,7 @@ def cut_up(o: Outlines, chords: Ints) -> Pieces:
         at = following[at]
         at = at[place[at] < 0]
         step += 1
-    by_face = np.lexsort((lowest, o.face[np.minimum(lowest, o.vertex.size - 1)]))
+    by_face = np.lexsort((lowest, o.local[np.minimum(lowest, o.vertex.size - 1)]))
     number = np.empty(by_face.size, np.int64)
     number[by_face] = np.arange(by_face.size)
     listed = np.lexsort((place, number[cycle]))
@@ -173,18 +197,33 @@ def cut_up(o: Outlines, chords: Ints) -> Pieces:
 
 @dataclass(frozen=True)
 class Split:
-    """A mesh with points put on edges and faces split, in the making: places of the corners collected so far."""
+    """A mesh with points put on edges and faces split, in the making.
+
+    Attributes:
+        apart: faces with no point on them; ``whole`` places among the outlines of those that have some and are not split.
+        places: places in the outlines of the corners put into the result, once they are.
+        plain: old corners put into the result before those.
+    """
 
     build: Rebuild
     outline: Outlines
     points: EdgePoints
-    places: Ints
     pieces: Pieces
     numbers: Ints
-    staying: Ints
+    apart: Ints
+    whole: Ints
+    places: Ints = field(default_factory=lambda: NONE)
+    plain: Ints = field(default_factory=lambda: NONE)
+
+    @property
+    def staying(self) -> Ints:
+        """Faces that are not split: those apart, then those whole."""
+        return np.concatenate([self.apart, self.outline.faces[self.whole]])
 
     def corner_weights(self, t: Topology, share: Floats) -> csr_array:
-        return csr_array(self.outline.weights(t, share)[self.places])
+        n = self.plain.size
+        own = csr_array((np.ones(n), (np.arange(n), self.plain)), shape=(n, t.corner_count))
+        return csr_array(vstack([own, self.outline.weights(t, share)[self.places]], format="csr"))
 
     def vertex_weights(self, t: Topology, share: Floats) -> csr_array:
         """(V + n, V) old vertices themselves, points on edges a blend of the ends."""
@@ -214,30 +253,32 @@ def split(mesh: Mesh, points: EdgePoints, chords: Ints, role: str, index: Ints) 
     build = Rebuild(mesh)
     ends = t.edges[points.edge]
     numbers = build.vertices(role, [("vertex", ends[:, 0]), ("vertex", ends[:, 1])], index, ends[:, 0])
-    o = outlines(t, points)
+    o = outlines(t, points, concerned(t, points, chords[:, 0] if len(chords) else np.zeros(0, np.int64)))
     bound = t.vertex_count + points.count
     places = np.stack([o.place(bound, chords[:, 0], chords[:, k]) for k in (1, 2)], axis=1) if len(chords) \
         else np.zeros((0, 2), np.int64)
     pieces = cut_up(o, places) if len(chords) else Pieces(*(np.zeros(0, np.int64) for _ in range(4)))
-    hit = np.zeros(t.face_count, bool)
-    hit[pieces.face] = True
-    staying = np.flatnonzero(~hit)
-    at = ranges(o.starts[staying], o.sides[staying])
-    return Split(build, o, points, np.concatenate([at, pieces.corner]), pieces, numbers, staying)
+    apart = np.ones(t.face_count, bool)
+    apart[o.faces] = False
+    whole = np.ones(o.faces.size, bool)
+    whole[np.searchsorted(o.faces, pieces.face)] = False
+    return Split(build, o, points, pieces, numbers, np.flatnonzero(apart), np.flatnonzero(whole))
 
 
 def add_pieces(s: Split, staying: np.ndarray | None = None, pieces: np.ndarray | None = None) -> Split:
-    """Put the faces into the result: all, or those that the masks keep."""
-    stay = s.staying if staying is None else s.staying[staying]
-    p = s.pieces
+    """Put the faces into the result: all, or those of ``staying`` and of the pieces that the masks keep."""
+    p, o, t = s.pieces, s.outline, s.build.mesh.topology
+    n = s.apart.size
+    apart = s.apart if staying is None else s.apart[staying[:n]]
+    whole = s.whole if staying is None else s.whole[staying[n:]]
     keep = np.ones(p.sides.size, bool) if pieces is None else pieces
-    o = s.outline
-    at = ranges(o.starts[stay], o.sides[stay])
+    at = ranges(o.starts[whole], o.sides[whole])
     corner = p.corner[np.repeat(keep, p.sides)]
-    s.build.keep(stay, o.vertex[at], o.sides[stay], o.source[at])
+    s.build.keep(apart)
+    s.build.keep(o.faces[whole], o.vertex[at], o.sides[whole], o.source[at])
     s.build.faces("", o.vertex[corner], [("face", p.face[keep])], p.ordinal[keep], p.face[keep], o.source[corner],
                   sides=p.sides[keep], replaces=p.face[keep])
-    return Split(s.build, o, s.points, np.concatenate([at, corner]), p, s.numbers, s.staying)
+    return replace(s, places=np.concatenate([at, corner]), plain=t.corners_of(apart))
 
 
 def edge_sources(t: Topology, topology: Topology, number: Ints, halves: tuple[Ints, Ints]) -> Ints:

@@ -89,27 +89,24 @@ def _sides(cut: PlaneCut, s: Split, clip: bool) -> tuple[np.ndarray, np.ndarray]
     stay, pieces = cut.sides(s)
     if clip:
         return stay > 0, pieces > 0
-    flat = cut.height == 0
-    sides = s.outline.sides[s.staying]
-    starts = np.cumsum(sides) - sides
-    t = s.build.mesh.topology
-    in_plane = np.logical_and.reduceat(flat[t.corners[t.corners_of(s.staying)]], starts) if sides.size else np.zeros(0, bool)
-    return ~in_plane, pieces != 0
+    return stay != 0, pieces != 0
 
 
 def _add_images(s: Split, cut: PlaneCut, t: Topology, stay: np.ndarray, pieces: np.ndarray) -> Ints:
     """Put the images of all faces so far into the result; the old vertices that have one."""
     build = s.build
-    corners = s.outline.vertex[s.places]
+    corners = np.concatenate([t.corners[s.plain], s.outline.vertex[s.places]])
     flat = np.concatenate([cut.height == 0, np.ones(cut.points.count, bool)])
     imaged = np.unique(corners[~flat[corners]])
     image = np.arange(build.total)
     image[imaged] = build.vertices("image", [("vertex", imaged)], none(imaged.size), imaged)
-    sides = np.concatenate([s.outline.sides[s.staying[stay]], s.pieces.sides[pieces]])
+    n = s.apart.size
+    whole = s.whole[stay[n:]]
+    sides = np.concatenate([t.sides[s.apart[stay[:n]]], s.outline.sides[whole], s.pieces.sides[pieces]])
     starts = np.repeat(np.cumsum(sides) - sides, sides)
     place = np.arange(corners.size)
     backward = starts + (starts - place) % np.repeat(sides, sides)
-    source = s.outline.source[s.places][backward]
+    source = np.concatenate([s.plain, s.outline.source[s.places]])[backward]
     parent = np.concatenate([s.staying[stay], s.pieces.face[pieces]])
     ordinal = np.concatenate([np.full(int(stay.sum()), -1), s.pieces.ordinal[pieces]]) + 1
     build.faces("image", image[corners][backward], [("face", parent)], ordinal, parent, source, sides=sides)
