@@ -5,8 +5,13 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Any
 
+from rhytonic.core.mesh.names import hex_of
+from rhytonic.core.pick.resolve import resolve
+from rhytonic.core.pick.rules import Ids
+from rhytonic.core.recipe.document import Document, Part
 from rhytonic.core.recipe.evaluate import Evaluator, State
 from rhytonic.core.recipe.kind import Context
+from rhytonic.core.recipe.registry import kind_of
 
 from .clock import Row, turn_by_turn
 from .edits import sheet
@@ -67,11 +72,25 @@ def _scrubbed(base: State, step: Any, name: str) -> float:
     return turn_by_turn(run, times=21, warm=2)[0]
 
 
+def _by_ids(document: Document) -> tuple[Part, State]:
+    """The part with its pick as the interface stores it, and the plane it acts on."""
+    part = document.parts[0]
+    base: State = Evaluator().run(part, "m", upto=1).surface
+    step = part.steps[1]
+    pick = kind_of(step).pick_of(step)
+    if pick is None:
+        return part, base
+    found, names, t = resolve(base.mesh, base.history, pick), base.mesh.names, base.mesh.topology
+    ids: Any = [tuple(hex_of(e)) for e in names.vertex[t.edges[found.elements]]] if found.kind == "edges" else \
+        hex_of(names.of("face" if found.kind == "faces" else "vertex")[found.elements])
+    return part.model_copy(update={"steps": [part.steps[0], step.model_copy(update={
+        "pick": type(pick)(**{found.kind: Ids(ids=ids)})})]}), base
+
+
 def rows() -> Iterator[Row]:
     for size, (columns, rows_), limit in SIZES:
         for name, raw, number in _steps(columns, rows_):
-            part = sheet(columns, rows_, raw).parts[0]
-            base: State = Evaluator().run(part, "m", upto=1).surface
+            part, base = _by_ids(sheet(columns, rows_, raw))
             _ = base.mesh.topology.edges, base.mesh.topology.twin, base.mesh.names.face, base.mesh.names.vertex
             taken = _from_nothing(base, part.steps[1])
             yield Row(f"{name} on {size}", taken, limit, "the least to reach", limit / taken, f"≤ {limit * 1000:.0f} ms",

@@ -2,17 +2,20 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
 
 from ..errors import NotManifold, StepError
 from ..mesh.mesh import Floats, Mesh
-from ..mesh.topology import Bools, Ints, Topology, components
+from ..mesh.patch import faces_at, patch_of
+from ..mesh.topology import Ints, Topology, components
 from ..pick.resolve import Picked
-from ..recipe.draft import Draft, Merged
+from ..recipe.draft import Draft
 from ..recipe.kind import Context, Edit, StepKind
 from ..recipe.params import Flag
+from .rebuild import Rebuild
 
 
 class Dissolve(Edit):
@@ -30,16 +33,23 @@ class DissolveKind(StepKind[Dissolve]):
     def plan(self, p: Dissolve, mesh: Mesh, picked: Picked | None, context: Context) -> Draft:
         assert picked is not None
         t = mesh.topology
-        gone = _inner_edges(t, picked)
-        order, starts = t.edge_corners
-        one = order[starts[:-1][gone]]
-        region = components(t.face_count, t.corner_face[one], t.corner_face[t.twin[one]])
-        # an edge with the same region on both sides is inside it, picked or not
-        inside = (t.twin >= 0) & (region[t.corner_face] == region[t.corner_face[np.maximum(t.twin, 0)]])
-        touched = np.zeros(int(region.max()) + 1, bool)
-        touched[region[t.corner_face[one]]] = True
-        inside &= touched[region][t.corner_face]
-        return _merged(t, region, inside, p.keep_points)
+        gone = _with_enclosed(t, _inner_edges(t, picked))
+        # all that can change are the faces round the ends of these edges
+        touched = np.zeros(t.vertex_count, bool)
+        touched[t.edges[gone]] = True
+        patch = patch_of(t, faces_at(t, touched))
+        wanted = np.zeros(t.edge_count, bool)
+        wanted[gone] = True
+        merged = _merge(patch.topology, np.flatnonzero(wanted[patch.edges_in(t)]), p.keep_points)
+        build = Rebuild(mesh)
+        apart = np.ones(t.face_count, bool)
+        apart[patch.faces] = False
+        build.keep(np.flatnonzero(apart))
+        before = int(apart.sum())
+        corner = patch.corners[merged.corner]
+        build.keep(patch.faces[merged.faces], t.corners[corner], merged.sides, corner, check=True)
+        build.merged("face", patch.faces[merged.gave_way], before + merged.into)
+        return build.draft()
 
     def positions(self, p: Dissolve, draft: Draft, mesh: Mesh, picked: Picked | None, context: Context) -> Floats:
         return mesh.points[draft.kept_vertices]
@@ -65,7 +75,39 @@ def _inner_edges(t: Topology, picked: Picked) -> Ints:
     return out
 
 
-def _merged(t: Topology, region: Ints, inside: Bools, keep_points: bool) -> Draft:
+def _with_enclosed(t: Topology, gone: Ints) -> Ints:
+    """The edges to dissolve and those that then have one face on both sides."""
+    order, starts = t.edge_corners
+    patch = patch_of(t, np.unique(t.corner_face[np.concatenate([order[starts[:-1][gone]], order[starts[:-1][gone] + 1]])]))
+    local, edge = patch.topology, patch.edges_in(t)
+    wanted = np.zeros(t.edge_count, bool)
+    wanted[gone] = True
+    link = np.flatnonzero(wanted[edge][local.corner_edge] & (local.twin >= 0))
+    region = components(local.face_count, local.corner_face[link], local.corner_face[local.twin[link]])
+    inside = (local.twin >= 0) & (region[local.corner_face] == region[local.corner_face[np.maximum(local.twin, 0)]])
+    return np.union1d(gone, edge[local.corner_edge[inside]])
+
+
+@dataclass(frozen=True)
+class _Merged:
+    """Faces that stay, ascending, with their corners and sides; and those that give way, with the places of what they give
+    way to."""
+
+    faces: Ints
+    corner: Ints
+    sides: Ints
+    gave_way: Ints
+    into: Ints
+
+
+def _merge(t: Topology, gone: Ints, keep_points: bool) -> _Merged:
+    order, starts = t.edge_corners
+    one = order[starts[:-1][gone]]
+    region = components(t.face_count, t.corner_face[one], t.corner_face[t.twin[one]])
+    inside = (t.twin >= 0) & (region[t.corner_face] == region[t.corner_face[np.maximum(t.twin, 0)]])
+    touched = np.zeros(int(region.max()) + 1, bool)
+    touched[region[t.corner_face[one]]] = True
+    inside &= touched[region][t.corner_face]
     corner = np.flatnonzero(~inside)
     following = t.next_corner.copy()
     turning = np.flatnonzero(~inside & inside[following])
@@ -104,16 +146,8 @@ def _merged(t: Topology, region: Ints, inside: Bools, keep_points: bool) -> Draf
     spare[t.corners[order[small[face[order]]]]] = True
     drop &= ~(spare & (left > 0))
     order = order[~drop[t.corners[order]]]
-    loose = before == 0
-    keep_vertex = loose | np.isin(np.arange(t.vertex_count), t.corners[order])
-    vertices = np.flatnonzero(keep_vertex)
-    number = np.cumsum(keep_vertex) - 1
     faces, sides = np.unique(face[order], return_counts=True)
-    topology = Topology.of(vertices.size, np.concatenate([[0], np.cumsum(sides)]), number[t.corners[order]])
-    if topology.faults():
-        raise StepError("the merged face would touch itself at a vertex; pick less, or more, of it", "pick")
     gave_way = np.flatnonzero(owner[region] != np.arange(t.face_count))
     new_number = np.full(t.face_count, -1, np.int64)
     new_number[faces] = np.arange(faces.size)
-    return Draft(topology, vertices, faces, vertices, faces, order,
-                 merged=(Merged("face", gave_way, new_number[owner[region[gave_way]]]),))
+    return _Merged(faces, order, sides, gave_way, new_number[owner[region[gave_way]]])

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from typing import Annotated, Literal
 
 import numpy as np
@@ -11,7 +12,7 @@ from scipy.sparse import csr_array
 from ..mesh.geometry import cross
 from ..mesh.marks import CREASE, edge_mark
 from ..mesh.mesh import Floats, Mesh
-from ..mesh.patch import faces_at, patch_of
+from ..mesh.patch import TopologyPatch, faces_at, patch_of
 from ..mesh.topology import Bools, Ints, Topology
 from ..mesh.triangulate import triangulate
 from ..pick.resolve import Picked
@@ -25,6 +26,15 @@ class Relax(Edit):
     iterations: Annotated[int, Field(strict=True, ge=0, le=1000), Quantity("count")] = 5
     strength: Share = 0.5
     keep_volume: Flag = True
+
+
+@dataclass(frozen=True)
+class _Moved:
+    """Vertices that may move, what means their neighbours have, and the faces round them."""
+
+    vertices: Ints
+    means: csr_array
+    patch: TopologyPatch
 
 
 class RelaxKind(StepKind[Relax]):
@@ -41,14 +51,19 @@ class RelaxKind(StepKind[Relax]):
         free = np.zeros(mesh.topology.vertex_count, bool)
         free[picked.vertices(mesh)] = True
         free &= ~_held(mesh)
-        return unchanged(mesh, (free, neighbour_means(mesh.topology, np.flatnonzero(free))))
+        moved = np.flatnonzero(free)
+        return unchanged(mesh, _Moved(moved, neighbour_means(mesh.topology, moved),
+                                      patch_of(mesh.topology, faces_at(mesh.topology, free))))
 
     def positions(self, p: Relax, draft: Draft, mesh: Mesh, picked: Picked | None, context: Context) -> Floats:
-        free, rows = draft.data
-        points = mesh.points.copy()
+        data: _Moved = draft.data
+        free, points = data.vertices, mesh.points.copy()
         for _ in range(p.iterations):
-            points[free] += p.strength * (rows @ points - points[free])
-        return keep_volume(mesh, points, free) if p.keep_volume and free.any() else points
+            here = points[free]
+            points[free] = here + p.strength * (data.means @ points - here)
+        if p.keep_volume and free.size:
+            keep_volume(mesh.points, points, data)
+        return points
 
 
 def _held(mesh: Mesh) -> Bools:
@@ -71,33 +86,34 @@ def neighbour_means(t: Topology, vertices: Ints) -> csr_array:
     return csr_array((1.0 / count[row], (row, column)), shape=(vertices.size, t.vertex_count))
 
 
-def keep_volume(mesh: Mesh, points: Floats, free: Bools) -> Floats:
-    """``points`` with the free vertices moved along the gradient of the volume until it is that of ``mesh`` again.
+def keep_volume(before: Floats, points: Floats, moved: _Moved) -> None:
+    """Move the free vertices of ``points`` along the gradient of the volume until it is that of ``before`` again.
 
-    The volume is a cubic of the step, so that a few of Newton's steps settle it. An open mesh keeps what its surface
-    encloses together with fixed lids over its borders.
+    Only the faces round them count: the rest of the volume stays as it is, and an open mesh keeps what its surface encloses
+    together with fixed lids over its borders. The volume is a cubic of the step, so that a few of Newton's steps settle it.
     """
-    local = patch_of(mesh.topology, faces_at(mesh.topology, free))  # the rest of the volume stays as it is
-    triangles, _ = triangulate(Mesh(mesh.points[local.vertices], local.topology))
-    triangles = local.vertices[triangles]
-    centre = (mesh.points[free].min(axis=0) + mesh.points[free].max(axis=0)) / 2
+    patch = moved.patch
+    old, new = before[patch.vertices], points[patch.vertices]
+    triangles, _ = triangulate(Mesh(old, patch.topology))
+    centre = (old.min(axis=0) + old.max(axis=0)) / 2
+    free = np.searchsorted(patch.vertices, moved.vertices)
 
     def volume(at: Floats) -> float:
         p = (at - centre)[triangles]
         return float(np.einsum("ij,ij->", p[:, 0], cross(p[:, 1], p[:, 2])) / 6)
 
-    wanted = volume(mesh.points)
+    wanted = volume(old)
     for _ in range(8):
-        off = wanted - volume(points)
-        p = (points - centre)[triangles]
-        gradient = np.zeros_like(points)
+        off = wanted - volume(new)
+        p = (new - centre)[triangles]
+        gradient = np.zeros_like(new)
         for k in range(3):
             part = cross(p[:, (k + 1) % 3], p[:, (k + 2) % 3]) / 6
             for axis in range(3):
-                gradient[:, axis] += np.bincount(triangles[:, k], part[:, axis], len(points))
-        gradient[~free] = 0.0
-        size = float(np.einsum("ij,ij->", gradient, gradient))
+                gradient[:, axis] += np.bincount(triangles[:, k], part[:, axis], len(new))
+        along = gradient[free]
+        size = float(np.einsum("ij,ij->", along, along))
         if size <= 0.0 or abs(off) <= 1e-12 * max(abs(wanted), size**0.75):
             break
-        points = points + (off / size) * gradient
-    return points
+        new[free] += (off / size) * along
+    points[moved.vertices] = new[free]

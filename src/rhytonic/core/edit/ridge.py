@@ -7,7 +7,7 @@ from typing import Literal
 import numpy as np
 
 from ..errors import BadParameter
-from ..mesh.geometry import Floats, shortest_offsets
+from ..mesh.geometry import Floats, area_vectors, shortest_offsets, unit
 from ..mesh.mesh import Mesh
 from ..mesh.topology import Topology
 from ..pick.resolve import Picked
@@ -72,7 +72,7 @@ class RidgeKind(StepKind[Ridge]):
         opened = Mesh(points, first.topology)
         raised: Raised = second.data
         r = raised.regions
-        normals = opened.normals[r.faces]
+        normals = unit(area_vectors(points, first.topology, r.faces))
         lift = limited(shortest_offsets(r.sector, normals[r.face], r.sector_count, p.height), p.height, "height")
         return assemble(second, opened, points[r.sector_vertex] + lift)
 
