@@ -54,13 +54,6 @@ def test_each_step_tells_its_effect(api):
     assert told["triangles"] == 320 and told["cage_faces"] == 10 and told["cage_end"] == 2
 
 
-def test_an_extrude_left_at_nought_is_flagged_at_once(api):
-    build = api.new(part(BOX))
-    flagged = api.change(build, {"op": "add", "path": "/parts/0/steps/-", "value":
-                                 {"id": "up", "kind": "extrude", "depth": 0, "pick": TOP}})
-    assert [(f["kind"], f["count"], f["step"]) for f in flagged["parts"][0]["findings"]] == [("zero_area_face", 4, "up")]
-
-
 def test_export(api):
     build = api.new(part(BOX, {"id": "soft", "kind": "subdivision", "levels": 1}), name="Net mender's bench")
     answer = api.http.get(f"/api/builds/{build['id']}/export?format=obj&stage=cage")

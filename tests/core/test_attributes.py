@@ -33,13 +33,38 @@ def after(step, segments=(2, 2, 2)):
 
 @pytest.mark.parametrize("step", [
     extrude(facing("+y"), 1, segments=2), extrude(ALL, 0.1, **{"as": "each"}), {"id": "s", "kind": "subdivision", "levels": 2},
-    {"id": "d", "kind": "delete", "pick": facing("+x")}, {"id": "t", "kind": "transform", "pick": ALL, "translate": [1, 0, 0]}])
+    {"id": "d", "kind": "delete", "pick": facing("+x")}, {"id": "t", "kind": "transform", "pick": ALL, "translate": [1, 0, 0]},
+    {"id": "x", "kind": "bevel", "pick": {"edges": "all"}, "width": 0.1, "segments": 3},
+    {"id": "x", "kind": "bevel", "pick": {"vertices": "all"}, "width": 0.1, "segments": 2},
+    {"id": "x", "kind": "ridge", "pick": {"edges": {"nearest": [1, 1.5, 1]}}, "width": 0.1, "height": 0.1},
+    {"id": "x", "kind": "connect", "pick": {"edges": "all"}}, {"id": "x", "kind": "insert_loop", "through": {"nearest": [1, 1.5, 1]}},
+    {"id": "x", "kind": "cut", "path": [{"edge": {"nearest": [1, 1.5, 1]}}, {"edge": {"nearest": [0, 1.5, 1]}}]},
+    {"id": "x", "kind": "slice", "point": [0, 0.7, 0], "normal": [1, 2, 3], "cap": True},
+    {"id": "x", "kind": "bridge", "pick": {"faces": {"any_of": [{"nearest": [0.5, 2, 0.5]}, {"nearest": [0.5, 0, 0.5]}]}}},
+    {"id": "x", "kind": "extrude_edges", "pick": {"edges": {"nearest": [1, 1.5, 1]}}, "vector": [1, 0, 0]},
+    {"id": "x", "kind": "mirror", "axis": "x", "at": 0.3}, {"id": "x", "kind": "shell", "thickness": 0.1},
+    {"id": "x", "kind": "inset", "pick": facing("+y"), "width": 0.1}, {"id": "x", "kind": "dissolve", "pick": facing("+y")},
+    {"id": "x", "kind": "weld", "pick": {"vertices": "all"}, "distance": 0.1},
+    {"id": "x", "kind": "quad_cap", "pick": facing("+y")}, {"id": "x", "kind": "duplicate", "pick": ALL}])
 def test_every_domain_is_carried(step):
     _, mesh = after(step)
     assert_sound(mesh)
     assert {"height", "material", "seam", "uv"} <= mesh.attributes.keys()
-    if step["kind"] != "transform":
+    if step["kind"] not in ("transform", "weld"):
         assert "passing" not in mesh.attributes
+
+
+@pytest.mark.parametrize("step", [
+    {"id": "x", "kind": "connect", "pick": {"edges": {"ring_through": {"nearest": [0.5, 2, 1]}}}, "shift": 0.4},
+    {"id": "x", "kind": "slice", "point": [0.13, 0.71, 0], "normal": [1, 2, 3]},
+    {"id": "x", "kind": "slice", "point": [0.13, 0.71, 0], "normal": [1, 2, 3], "keep": "above"},
+    {"id": "x", "kind": "cut", "path": [{"edge": {"nearest": [1, 1.5, 1]}, "at": 0.3}, {"edge": {"nearest": [0, 1.5, 1]}, "at": 0.8}]},
+    {"id": "x", "kind": "insert_loop", "through": {"nearest": [1, 1.5, 1]}, "at": [0.2]}])
+def test_points_put_on_edges_interpolate(step):
+    """The values follow the positions, so that they are those of the new points."""
+    _, mesh = after(step)
+    assert np.allclose(mesh.attributes["height"].values, mesh.points[:, 1])
+    assert np.allclose(mesh.attributes["uv"].values, mesh.points[mesh.topology.corners][:, [0, 2]])
 
 
 def test_walls_take_what_the_face_had():

@@ -53,6 +53,17 @@ def test_a_surface_knows_what_it_came_from():
     assert set(source.tolist()) == set(range(cage.topology.face_count))
 
 
+def test_images_stand_for_what_they_are_images_of():
+    e = evaluate(CUBE, HALF, mirror(), {"id": "s", "kind": "subdivision", "levels": 1})
+    cage, surface = e.cage.mesh, e.surface.mesh
+    of = e.cage_vertex_of_surface
+    corner = np.flatnonzero((of >= 0) & (surface.points[:, 0] < -0.1))
+    assert corner.size == 4 and np.allclose(cage.points[of[corner]][:, 0], 1)
+    lines, edge = e.surface_lines
+    left = (surface.points[lines][:, :, 0] < -0.1).all(axis=1)
+    assert (edge[left] >= 0).all() and np.allclose(cage.edge_centres[edge[left]][:, 0], 1)
+
+
 def test_without_clip_both_sides_stay():
     m = mesh_of(CUBE, {"id": "t", "kind": "transform", "pick": ALL, "translate": [0.5, 0, 0]}, mirror(clip=False))
     assert measure(m).shells == 2 and m.points[:, 0].min() == -1.5

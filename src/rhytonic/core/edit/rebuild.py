@@ -94,6 +94,21 @@ class Rebuild:
         names = self.mesh.names
         return np.stack([names.of(domain)[number] for domain, number in parents], axis=1)
 
+    @property
+    def corners(self) -> Ints:
+        """(C',) vertex of every corner so far, in numbers while collecting."""
+        return _joined(self._corners)
+
+    @property
+    def corner_sources(self) -> Ints:
+        """(C',) the old corner each takes after."""
+        return _joined(self._corners_from)
+
+    @property
+    def vertex_sources(self) -> Ints:
+        """(total,) the old vertex each takes after, in numbers while collecting."""
+        return np.concatenate([np.arange(self.mesh.topology.vertex_count), *self._vertices_from]).astype(np.int64)
+
     def draft(self, data: Any = None, edges: Callable[[Topology], dict[str, Ints]] | None = None,
               replaced_edges: tuple[Ints, Ints] | None = None, vertex_source: Sources | Callable[[], Sources] | None = None,
               corner_source: Sources | Callable[[], Sources] | None = None, **more: Any) -> Draft:

@@ -20,7 +20,7 @@ from ..recipe.params import Direction, Flag, Point
 from .cap_loops import closed_loops, flat_faces, open_half_edges
 from .plane_cut import PlaneCut, plane_cut
 from .rebuild import with_new
-from .split import Split, add_pieces, edge_sources
+from .split import Split, add_pieces, blended, edge_sources
 
 
 class Slice(Picking):
@@ -87,10 +87,14 @@ class SliceKind(StepKind[Slice]):
                 copied = _come_apart(s, cut, side)
             _close(s, cut, mesh, normal, side, copied)
         number_edges = cut.chords[:, 1:]
+        alias = np.arange(s.build.total)
+        alias[alias.size - copied.size:] = copied
         halves = s.halves(t)
         draft: Draft = s.build.draft(
             data=_Data(cut, copied), edges=lambda _: {"cut_edge": _still(s.build.number, number_edges)},
-            replaced_edges=halves, edge_source=lambda: edge_sources(t, draft.topology, s.build.number, halves))
+            replaced_edges=halves, edge_source=lambda: edge_sources(t, draft.topology, s.build.number, halves),
+            vertex_source=lambda: blended(s, t, cut.share, alias)[0],
+            corner_source=lambda: blended(s, t, cut.share, alias)[1])
         return draft
 
     def positions(self, p: Slice, draft: Draft, mesh: Mesh, picked: Picked | None, context: Context) -> Floats:

@@ -291,3 +291,42 @@ def edge_sources(t: Topology, topology: Topology, number: Ints, halves: tuple[In
             at = topology.find_edges(ends[real, 0], ends[real, 1])
             out[at[at >= 0]] = source[real][at >= 0]
     return out
+
+
+def blended(s: Split, t: Topology, share: Floats, alias: Ints | None = None) -> tuple[csr_array, csr_array]:
+    """Where vertices and corners of a finished result take their values from, its cut points blending two of each.
+
+    ``share`` (n,) is told from the first vertex of each edge; ``alias`` (total,) the number each vertex is a copy of.
+    """
+    v, n, build = t.vertex_count, s.points.count, s.build
+    as_one = np.arange(build.total) if alias is None else alias
+    ends = t.edges[s.points.edge]
+    live = np.flatnonzero(build.number >= 0)
+
+    def matrix(number: Ints, source: Ints, other: Ints, toward: Floats, columns: int) -> csr_array:
+        row = np.arange(number.size)
+        known = source >= 0
+        keep = known & (toward < 1)
+        add = known & (toward > 0)
+        return csr_array((np.concatenate([1 - toward[keep], toward[add]]),
+                          (np.concatenate([row[keep], row[add]]), np.concatenate([source[keep], other[add]]))),
+                         shape=(number.size, columns))
+
+    number = as_one[live]
+    cut = (number >= v) & (number < v + n)
+    point = np.where(cut, number - v, 0)
+    one = np.where(cut, ends[point, 0], build.vertex_sources[live]) if n else build.vertex_sources[live]
+    two = np.where(cut, ends[point, 1], one) if n else one
+    toward = np.where(cut, share[point], 0.0) if n else np.zeros(number.size)
+    vertices = matrix(number, one, two, toward, v)
+    corner, source = as_one[build.corners], build.corner_sources
+    point = np.clip(corner - v, 0, max(n - 1, 0))
+    held = np.maximum(source, 0)
+    cut = (corner >= v) & (corner < v + n) & (source >= 0)
+    if n:
+        cut &= t.corner_edge[held] == s.points.edge[point]
+        ahead = t.corners[held] == ends[point, 0]
+        toward = np.where(cut, np.where(ahead, share[point], 1 - share[point]), 0.0)
+    else:
+        toward = np.zeros(corner.size)
+    return vertices, matrix(corner, source, t.next_corner[held], toward, t.corner_count)

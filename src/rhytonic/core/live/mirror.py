@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 import numpy as np
 
 from ..edit.plane_cut import PlaneCut, plane_cut
 from ..edit.rebuild import none
-from ..edit.split import EdgePoints, Split, add_pieces, edge_sources, split
+from ..edit.split import EdgePoints, Split, add_pieces, blended, edge_sources, split
 from ..errors import StepError
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.topology import Ints, Topology
@@ -71,8 +71,9 @@ class MirrorKind(StepKind[Mirror]):
         halves = s.halves(t)
         draft: Draft = s.build.draft(
             data=_Data(points, cut, imaged), replaced_edges=halves, edges=lambda _: {"": s.build.number[cut.chords[:, 1:]]},
-            edge_source=lambda: _edge_sources(t, draft, s.build.number, halves, imaged, cut.points.count))
-        return draft
+            edge_source=lambda: _edge_sources(t, draft, s.build.number, halves, imaged, cut.points.count),
+            vertex_source=lambda: blended(s, t, cut.share)[0], corner_source=lambda: blended(s, t, cut.share)[1])
+        return replace(draft, image_of=_image_of(s, cut.points.count))
 
     def positions(self, p: Mirror, draft: Draft, mesh: Mesh, picked: Picked | None, context: Context) -> Floats:
         data: _Data = draft.data
@@ -83,6 +84,13 @@ class MirrorKind(StepKind[Mirror]):
         image = data.points[data.imaged].copy()
         image[:, axis] = 2 * p.at - image[:, axis]
         return np.concatenate([old, new, image])
+
+
+def _image_of(s: Split, cuts: int) -> Ints:
+    """(V',) the old vertex each is or is an image of; points on the plane are new."""
+    sources, old = s.build.vertex_sources, s.build.mesh.topology.vertex_count
+    sources[old:old + cuts] = -1
+    return sources[s.build.number >= 0]
 
 
 def _sides(cut: PlaneCut, s: Split, clip: bool) -> tuple[np.ndarray, np.ndarray]:

@@ -79,6 +79,7 @@ class Draft:
         notes: sentences for the report.
         tagged: elements of the result that count as made by the step though they keep their names, by (domain, role).
         attributes: arrays the step sets itself, over those carried on.
+        image_of: (V',) old vertex each one is or is an image of, −1 for none; None where ``vertex_source`` says it.
     """
 
     topology: Topology
@@ -98,6 +99,14 @@ class Draft:
     notes: tuple[str, ...] = ()
     tagged: Mapping[tuple[Domain, str], Ints] = field(default_factory=dict)
     attributes: Mapping[str, Attribute] = field(default_factory=dict)
+    image_of: Ints | None = None
+
+    @property
+    def stands_for(self) -> Ints:
+        """(V',) old vertex each one is, or is an image or a copy of; −1 for others."""
+        if self.image_of is not None:
+            return self.image_of
+        return self.vertex_source if isinstance(self.vertex_source, np.ndarray) else self.kept_vertices
 
 
 @dataclass(frozen=True)

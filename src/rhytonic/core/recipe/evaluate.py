@@ -144,8 +144,7 @@ class Evaluation:
         """(V,) vertex of the cage each vertex of the surface is, or is an image or copy of; −1 for others."""
         source = np.arange(self.surface.mesh.topology.vertex_count)
         for draft in self._below():
-            named = draft.vertex_source if isinstance(draft.vertex_source, np.ndarray) else draft.kept_vertices
-            source = _through(source, named)
+            source = _through(source, draft.stands_for)
         return source
 
     @cached_property
