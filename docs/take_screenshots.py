@@ -38,10 +38,60 @@ def view(page: Page, title: str) -> None:
     time.sleep(0.5)
 
 
-def new_build(address: str, name: str) -> None:
-    request = urllib.request.Request(f"{address}/api/builds", json.dumps({"name": name}).encode(),
-                                     {"Content-Type": "application/json"})
-    urllib.request.urlopen(request).close()
+def new_build(address: str, name: str, document: object = None) -> str:
+    body = {"name": name} if document is None else {"name": name, "document": document}
+    request = urllib.request.Request(f"{address}/api/builds", json.dumps(body).encode(), {"Content-Type": "application/json"})
+    with urllib.request.urlopen(request) as answer:
+        return str(json.load(answer)["id"])
+
+
+def example(address: str, file: str, leave_out: tuple[str, ...] = ()) -> str:
+    """A build of an example recipe, some of its steps left out."""
+    document = json.loads((OUT.parent.parent / "examples" / f"{file}.rhy.json").read_text())
+    name = document.pop("name")
+    for part in document["parts"]:
+        part["steps"] = [s for s in part["steps"] if s["id"] not in leave_out]
+    return new_build(address, name, document)
+
+
+def open_build(page: Page, build: str) -> None:
+    page.goto(f"/build/{build}")
+    page.wait_for_function("window.rhytonic !== undefined")
+    time.sleep(2)
+
+
+def shaping(page: Page, address: str) -> None:
+    """The tools of box modelling, on the harbour's examples."""
+    open_build(page, example(address, "tide-gauge", ("soften", "pane", "sink", "whole", "light")))
+    page.get_by_role("radio", name="Edges").click()
+    click(page, 0.102, 0.045, 0.0)
+    page.keyboard.press("o")
+    time.sleep(1)
+    page.keyboard.press("b")
+    time.sleep(1)
+    page.get_by_label("Tool tray").get_by_label("segments").fill("3")
+    shoot(page, "bevel")
+    page.keyboard.press("Escape")
+    open_build(page, example(address, "bilge-pump"))
+    page.get_by_label("Stations").get_by_text("Shape").click()
+    shoot(page, "findings")
+    page.get_by_label("Stations").get_by_text("Form").click()
+    view(page, "Front")
+    page.get_by_test_id("view").focus()
+    page.keyboard.press("y")
+    time.sleep(0.6)
+    ends = [page.evaluate("p => window.rhytonic.project(p)", p) for p in ([-0.13, 0.06, 0], [0.13, 0.13, 0])]
+    page.mouse.move(*ends[0])
+    page.mouse.down()
+    for k in range(1, 6):
+        page.mouse.move(*(a + (b - a) * k / 5 for a, b in zip(*ends, strict=True)))
+        time.sleep(0.1)
+    shoot(page, "slice")
+    page.mouse.up()
+    page.get_by_label("Stations").get_by_text("Brief").click()
+    open_build(page, example(address, "mooring-buoy"))
+    view(page, "3D")
+    shoot(page, "buoy")
 
 
 def main(address: str) -> None:
@@ -74,13 +124,11 @@ def main(address: str) -> None:
         page.get_by_role("radio", name="Edges").click()
         click(page, 0.1, 0.01, 0.1)
         page.get_by_role("button", name="Insert loops").click()
-        page.locator('[data-step="insert_loop1"]').wait_for()
-        page.get_by_label("count").fill("2")
-        page.get_by_label("count").press("Enter")
+        page.get_by_label("Tool tray").get_by_label("count").fill("2")
         shoot(page, "loops")
-        for _ in range(2):  # the number, then the step
-            page.get_by_role("button", name="Undo").click()
-            time.sleep(1)
+        for _ in range(3):  # the number, the proposal, the tool
+            page.get_by_test_id("view").focus()
+            page.keyboard.press("Escape")
         page.mouse.move(640, 795)
         time.sleep(1)
         view(page, "Front")
@@ -101,6 +149,8 @@ def main(address: str) -> None:
         page.get_by_role("radio", name="Faces F").click()
         page.get_by_label("Night colours").click()
         shoot(page, "night")
+        page.get_by_label("Night colours").click()
+        shaping(page, address)
         browser.close()
 
 

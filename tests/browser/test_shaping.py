@@ -118,6 +118,19 @@ def test_the_knob_drags_the_number_and_typing_sets_it(editor):
     editor.wait_steps(lambda s: len(s) == 1)  # one entry however often it was corrected
 
 
+def test_support_loops_at_a_distance_from_the_ends(editor):
+    editor.make(BLOCK)
+    editor.key("e")
+    editor.click(THIRD, 0.1, FRONT)
+    editor.key("d")
+    editor.tray.get_by_label("where the loops stand").click()
+    editor.page.locator(".ant-select-item-option").get_by_text("from both ends", exact=True).click()
+    editor.tray.get_by_label("distance").fill("0.5")
+    editor.tray.get_by_label("distance").press("Enter")
+    step = editor.wait_steps(lambda s: s[-1].get("distance") == [0.5, -0.5])[-1]
+    assert step["kind"] == "insert_loop" and "count" not in step
+
+
 def test_escape_lays_a_proposal_down_and_stores_nothing(editor):
     editor.make(BLOCK)
     editor.key("e")

@@ -53,16 +53,19 @@ def test_the_same_recipe_gives_the_same_bits(steps):
     assert (one.names.vertex == two.names.vertex).all() and (one.names.face == two.names.face).all()
 
 
-@given(recipes(("extrude", "extrude", "transform", "delete", "subdivision", "inset", "insert_loop", "dissolve", "flip", "duplicate"), most=5),
+@given(recipes(("extrude", "transform", "delete", "subdivision", "inset", "insert_loop", "dissolve", "flip", "duplicate", "bevel",
+                "ridge", "slide", "relax", "extrude_edges", "connect", "to_ball", "even_out", "crease"), most=5),
        st.lists(number, min_size=8, max_size=8))
 def test_other_numbers_same_names(steps, numbers):
     """Depths, distances and sizes leave connectivity alone, so every id stays."""
     turn = iter(numbers * 10)
     other = copy.deepcopy(steps)
     for step in other:
-        for key in ("depth", "radius", "height"):
+        for key in ("depth", "radius", "height", "amount", "strength", "roundness"):
             if key in step:
                 step[key] = next(turn)
+        if step["kind"] == "bevel":
+            step["width"] = next(turn)
         for key in ("translate", "size"):
             if key in step:
                 step[key] = [next(turn) for _ in step[key]]
@@ -120,3 +123,13 @@ def test_a_step_switched_off_and_on_again_leaves_no_trace(steps, which):
     run(off, evaluator, tolerant=True)
     after = run(steps, evaluator).surface.mesh
     assert before.points.tobytes() == after.points.tobytes() and (before.names.face == after.names.face).all()
+
+
+@given(recipes(least=1, most=4))
+def test_a_step_switched_off_gives_back_the_mesh_above_it(steps):
+    evaluator = Evaluator()
+    run(steps, evaluator)
+    before = run(steps[:-1]).surface.mesh
+    after = run([*steps[:-1], {**steps[-1], "enabled": False}], evaluator).surface.mesh
+    assert before.points.tobytes() == after.points.tobytes() and before.topology is after.topology
+    assert (before.names.face == after.names.face).all() and before.attributes.keys() == after.attributes.keys()

@@ -52,11 +52,16 @@ export function addStep(part: string, step: Record<string, unknown>): Intent {
   };
 }
 
+/** Give a step values; one that is undefined is taken out again. */
 export function setStep(part: string, id: string, values: Record<string, unknown>): Intent {
   return (document) => {
     const found = stepAt(document, part, id);
     if (found === null) return null;
-    return Object.entries(values).map(([key, value]) => ({ op: "add", path: `${found.path}/${key}`, value }));
+    return Object.entries(values).flatMap(([key, value]): Operation[] => {
+      const path = `${found.path}/${key}`;
+      if (value !== undefined) return [{ op: "add", path, value }];
+      return key in found.step ? [{ op: "remove", path }] : [];
+    });
   };
 }
 

@@ -159,6 +159,15 @@ export function tryValues(values: Values, dragging: boolean): void {
   });
 }
 
+/** Leave a value out again, as if it had never been given. */
+export function dropValue(name: string): void {
+  const { session } = editor.get();
+  if (session === null) return;
+  const values = Object.fromEntries(Object.entries(session.values).filter(([key]) => key !== name));
+  editor.set({ session: { ...session, values } });
+  tryValues({}, false);
+}
+
 function asStep(session: ToolSession): Record<string, unknown> {
   const rule = pickRule({ kind: session.pickKind, ids: session.pickIds });
   const on = session.takes === "pick" ? { pick: rule } : session.takes === "through" ? { through: rule[session.pickKind] } : {};
@@ -193,7 +202,7 @@ export function store(): Promise<void> {
     const intent =
       session.stored === null
         ? addStep(session.part, { id: session.stepId, ...asStep(session) })
-        : setStep(session.part, session.stepId, { ...session.values });
+        : setStep(session.part, session.stepId, { ...Object.fromEntries(Object.keys(session.stored).map((k) => [k, undefined])), ...session.values });
     const values = session.values;
     const fine = await change(titleOf(session.tool), intent, group);
     const now = editor.get().session;

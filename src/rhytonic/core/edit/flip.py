@@ -7,7 +7,7 @@ from typing import Literal
 import numpy as np
 
 from ..mesh.mesh import Floats, Mesh
-from ..mesh.topology import Topology
+from ..mesh.topology import Ints, Topology
 from ..pick.resolve import Picked
 from ..recipe.draft import Draft
 from ..recipe.kind import Context, Edit, StepKind
@@ -27,12 +27,17 @@ class FlipKind(StepKind[Flip]):
         assert picked is not None
         t = mesh.topology
         source = np.arange(t.corner_count)
-        corner = t.corners_of(picked.elements)
-        first = np.repeat(t.offsets[picked.elements], t.sides[picked.elements])
-        sides = np.repeat(t.sides[picked.elements], t.sides[picked.elements])
-        source[corner] = first + (first - corner) % sides
+        source[t.corners_of(picked.elements)] = turned_corners(t, picked.elements)
         v, f = np.arange(t.vertex_count), np.arange(t.face_count)
         return Draft(Topology.of(t.vertex_count, t.offsets, t.corners[source]), v, f, v, f, source)
 
     def positions(self, p: Flip, draft: Draft, mesh: Mesh, picked: Picked | None, context: Context) -> Floats:
         return mesh.points
+
+
+def turned_corners(t: Topology, faces: Ints) -> Ints:
+    """Corners of faces, each face run backwards from its first corner."""
+    corner = t.corners_of(faces)
+    first, sides = np.repeat(t.offsets[faces], t.sides[faces]), np.repeat(t.sides[faces], t.sides[faces])
+    out: Ints = first + (first - corner) % sides
+    return out

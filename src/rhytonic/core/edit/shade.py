@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Annotated, Literal
 
 import numpy as np
-from pydantic import Field
+from pydantic import AliasChoices, Field
 
 from ..mesh.attributes import Attribute
 from ..mesh.marks import BY_ANGLE, BY_AREA, HARD, SHADING, with_edge_mark
@@ -20,7 +20,7 @@ from ..recipe.params import Flag, Quantity
 class Shade(Step):
     kind: Literal["shade"]
     angle: Annotated[float, Field(strict=True, allow_inf_nan=False, ge=0, le=180), Quantity("angle")] = 30.0
-    weighted: Flag = True
+    weighted: Annotated[Flag, Field(validation_alias=AliasChoices("weighted", "weighted_normals"))] = True
 
 
 class ShadeKind(StepKind[Shade]):

@@ -21,7 +21,7 @@ from ..recipe.params import Flag, Length, NonNegativeLength
 
 class Mirror(Step):
     kind: Literal["mirror"]
-    axis: Literal["x", "y", "z"]
+    axis: Literal["x", "y", "z"] = "x"
     at: Length = 0.0
     keep: Literal["+", "-"] = "+"
     clip: Flag = True

@@ -7,11 +7,12 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import AfterValidator
 
+from ..edit.flip import turned_corners
 from ..edit.raise_regions import limited
 from ..edit.rebuild import Rebuild, none, with_new
 from ..mesh.geometry import shortest_offsets
 from ..mesh.mesh import Floats, Mesh
-from ..mesh.topology import Ints, Topology
+from ..mesh.topology import Topology
 from ..pick.resolve import Picked
 from ..recipe.draft import Draft
 from ..recipe.kind import Context, Step, StepKind
@@ -72,11 +73,3 @@ class ShellKind(StepKind[Shell]):
         offset = shortest_offsets(group, mesh.normals[t.corner_face], source.size, p.thickness)
         limited(offset, p.thickness, "thickness")
         return with_new(draft, mesh, mesh.points[source] + offset)
-
-
-def turned_corners(t: Topology, faces: Ints) -> Ints:
-    """Corners of faces, each face run backwards from its first corner."""
-    corner = t.corners_of(faces)
-    first, sides = np.repeat(t.offsets[faces], t.sides[faces]), np.repeat(t.sides[faces], t.sides[faces])
-    out: Ints = first + (first - corner) % sides
-    return out
