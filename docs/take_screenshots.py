@@ -86,8 +86,8 @@ def shaping(page: Page, address: str) -> None:
     for k in range(1, 6):
         page.mouse.move(*(a + (b - a) * k / 5 for a, b in zip(*ends, strict=True)))
         time.sleep(0.1)
-    shoot(page, "slice")
     page.mouse.up()
+    shoot(page, "slice")
     page.get_by_label("Stations").get_by_text("Brief").click()
     open_build(page, example(address, "mooring-buoy"))
     view(page, "3D")

@@ -238,7 +238,7 @@ def test_picks_go_on_from_picks(editor):
     for key, told in (("n", "72 edges"), ("q", "12 edges")):
         editor.key(key)
         editor.picked(told)
-    for title, told in (("Faces it touches", "24 faces"), ("Grow", "36 faces"), ("Last pick again", "24 faces"), ("Outline", "24 edges")):
+    for title, told in (("Faces it touches", "24 faces"), ("Grow", "44 faces"), ("Last pick again", "24 faces"), ("Outline", "24 edges")):
         editor.tray.get_by_role("button", name="Pick ▾").click()
         editor.page.get_by_role("menuitem", name=title).click()
         editor.picked(told)

@@ -216,9 +216,9 @@ def test_find_runs_what_is_named(editor):
 
 def test_an_extrude_at_nought_is_flagged_and_taken_out_at_a_press(editor):
     editor.make(BOX, {"id": "up", "kind": "extrude", "depth": 0, "pick": TOP})
-    editor.page.get_by_role("button", name="1 finding").click()
+    editor.page.get_by_role("button", name="2 findings").click()
     expect(editor.page.get_by_label("Shape")).to_contain_text("4 faces without area in Bollard")
-    editor.page.get_by_label("Shape").get_by_role("button", name="Show").click()
+    editor.page.get_by_label("Shape").get_by_role("button", name="Show").first.click()
     editor.picked("4 faces · 0 cm²")
     editor.page.get_by_label("Shape").get_by_role("button", name="Take it out").click()
     editor.wait_steps(lambda s: len(s) == 1)
@@ -234,27 +234,31 @@ def test_levels_past_three_ask(editor):
     editor.wait_steps(lambda s: len(s) == 2 and s[1]["levels"] == 4)
 
 
-def test_inset_and_loops_start_as_cards_on_the_pick(editor):
+def test_inset_and_loops_are_tried_and_become_cards(editor):
     page = editor.page
     editor.make(BOX)
     editor.click(0, 0.2, 0)
     editor.picked("1 face")
     editor.tray.get_by_role("button", name="Inset").click()
+    expect(editor.page.get_by_test_id("trial")).to_contain_text("10 faces")
+    editor.key("Enter")
     steps = editor.wait_steps(lambda s: len(s) == 2)
-    assert steps[1]["kind"] == "inset" and steps[1]["width"] == 1
+    assert steps[1]["kind"] == "inset" and steps[1]["width"] == 2  # in proportion to the face
     expect(editor.step("inset1")).to_contain_text("faces 6 → 10")
     width = editor.step("inset1").get_by_label("width")
-    width.fill("20 mm")
+    width.fill("30 mm")
     width.press("Enter")
-    editor.wait_steps(lambda s: s[1]["width"] == 2)
+    editor.wait_steps(lambda s: s[1]["width"] == 3)
     width.fill("9")
     width.press("Enter")
     expect(page.get_by_text("the faces would turn over; the widest width that works is 5 cm")).to_be_visible()
-    assert editor.steps()[1]["width"] == 2
+    assert editor.steps()[1]["width"] == 3
     editor.key("e")
     editor.click(0.05, 0.1, 0.15)
     editor.picked("1 edge · 20 cm")
     editor.tray.get_by_role("button", name="Insert loops").click()
+    expect(editor.page.get_by_test_id("trial")).to_be_visible()
+    editor.key("Enter")
     editor.wait_steps(lambda s: len(s) == 3 and s[2]["kind"] == "insert_loop")
     count = editor.step("insert_loop1").get_by_label("count")
     count.fill("3")
@@ -269,5 +273,7 @@ def test_further_edits_open_from_the_tray(editor):
     editor.picked("1 face")
     editor.tray.get_by_role("button", name="More ▾").click()
     editor.page.get_by_role("menuitem", name="Duplicate").click()
+    expect(editor.page.get_by_test_id("trial")).to_contain_text("7 faces")
+    editor.key("Enter")
     editor.wait_steps(lambda s: s[-1]["kind"] == "duplicate")
     expect(editor.step("duplicate1")).to_contain_text("faces 6 → 7")

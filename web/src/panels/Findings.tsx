@@ -83,8 +83,8 @@ function Limits() {
   );
   return (
     <>
-      {field("doubled", "doubled when nearer than")}
-      {field("thin", "thin when under")}
+      {field("doubled", "doubled under")}
+      {field("thin", "thin under")}
     </>
   );
 }

@@ -73,7 +73,7 @@ export function ToolTray() {
           <KindFields session={session} />
         ) : pick === null ? (
           <>
-            <span className="muted ellipsis">Click the model to pick. Shift adds, Alt takes away; a second click takes what lies behind, a double one the loop.</span>
+            <span className="muted ellipsis">Click to pick. Shift adds, Alt takes away; a second click takes what lies behind, a double one the loop.</span>
             <span className="grow" />
             <Menu title="Whole part" kinds={whole(state)} />
           </>

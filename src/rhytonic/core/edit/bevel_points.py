@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
+from typing import Any, TypeVar
+from weakref import WeakKeyDictionary
 
 import numpy as np
 
@@ -25,8 +28,37 @@ class Corners:
     outline: Ints
 
 
+#: what depends on a layout and the mesh above alone, kept while that mesh is: a drag of the width asks again and again
+_known: WeakKeyDictionary[Mesh, list[tuple[Layout, str, Any]]] = WeakKeyDictionary()
+T = TypeVar("T")
+
+
+def _once(what: str, layout: Layout, mesh: Mesh, compute: Callable[[Layout, Mesh], T]) -> T:
+    held = _known.setdefault(mesh, [])
+    for of, name, value in held:
+        if of is layout and name == what:
+            found: T = value
+            return found
+    made = compute(layout, mesh)
+    del held[:-_MOST_KEPT]
+    held.append((layout, what, made))
+    return made
+
+
+_MOST_KEPT = 8
+
+
 def unit_moves(layout: Layout, mesh: Mesh) -> Floats:
     """(i + l, 3) how far insets and slides go from their vertex for each metre of width."""
+    return _once("moves", layout, mesh, _unit_moves)
+
+
+def widest(layout: Layout, mesh: Mesh) -> tuple[float, Floats]:
+    """The largest width at which no edge of a face has turned over, and the middle of the edge used up there."""
+    return _once("widest", layout, mesh, _widest)
+
+
+def _unit_moves(layout: Layout, mesh: Mesh) -> Floats:
     t, points = mesh.topology, mesh.points
     ends = t.edges[layout.slide // 2]
     here = ends[np.arange(len(ends)), layout.slide % 2]
@@ -60,8 +92,7 @@ def _inset_moves(mesh: Mesh, corner: Ints) -> Floats:
     return shortest_offsets(np.tile(np.arange(corner.size), 2), inward, corner.size, 1.0)
 
 
-def widest(layout: Layout, mesh: Mesh) -> tuple[float, Floats]:
-    """The largest width at which no edge of a face has turned over, and the middle of the edge used up there."""
+def _widest(layout: Layout, mesh: Mesh) -> tuple[float, Floats]:
     t, points = mesh.topology, mesh.points
     move = np.zeros((t.vertex_count + layout.inset.size + layout.slide.size, 3))
     move[t.vertex_count:] = unit_moves(layout, mesh)
