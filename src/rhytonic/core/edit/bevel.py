@@ -33,11 +33,10 @@ class Bevel(Edit):
 
 @dataclass(frozen=True)
 class Beveled:
-    """What positions need of a plan. ``arc_place`` (a, segments−1) are the numbers of the arcs' points while collecting."""
+    """What positions need of a plan."""
 
     layout: Layout
     segments: int
-    arc_place: Ints
     corners: tuple[Corners, ...]
 
 
@@ -60,10 +59,12 @@ class BevelKind(StepKind[Bevel]):
         assert picked is not None
         t = mesh.topology
         layout, edges, notes = pick_layout(t, picked)
-        return bevel_draft(mesh, layout, edges, p.segments, ("strip", "corner"), notes)
+        return _draft(mesh, layout, edges, p.segments, notes)
 
     def positions(self, p: Bevel, draft: Draft, mesh: Mesh, picked: Picked | None, context: Context) -> Floats:
-        return beveled_points(draft, mesh, p.width, p.roundness, p.limit)
+        data: Beveled = draft.data
+        width = min(p.width, widest(data.layout, mesh)[0]) if p.limit else p.width
+        return with_new(draft, mesh, place_points(data.layout, mesh, width, data.segments, p.roundness, data.corners))
 
     def remarks(self, p: Bevel, draft: Draft, mesh: Mesh) -> tuple[Remark, ...]:
         if not p.limit:
@@ -105,18 +106,17 @@ def _left_out(count: int, one: str, many: str) -> tuple[str, ...]:
     return (told,) if count else ()
 
 
-def bevel_draft(mesh: Mesh, layout: Layout, edges: Ints, segments: int, roles: tuple[str, str],
-                notes: tuple[str, ...] = ()) -> Draft:
+def _draft(mesh: Mesh, layout: Layout, edges: Ints, segments: int, notes: tuple[str, ...]) -> Draft:
     """The draft of a layout: faces with their corners moved, strips of ``segments`` quads, and corners."""
     t = mesh.topology
     build = Rebuild(mesh)
-    arc_place = _add_points(build, mesh, layout, segments)
-    _add_faces(build, t, layout, arc_place)
-    rails = _add_strips(build, mesh, layout, edges, segments, arc_place, roles[0])
-    corners = _add_corners(build, mesh, layout, segments, arc_place, roles[1])
-    moved = _moved_edges(t, layout, edges)
+    arc_place = add_points(build, mesh, layout, segments)
+    add_faces(build, t, layout, arc_place)
+    rails = _add_strips(build, mesh, layout, edges, segments, arc_place, "strip")
+    corners = _add_corners(build, mesh, layout, segments, arc_place, "corner")
+    moved = moved_edges(t, layout, edges)
     draft: Draft = build.draft(
-        data=Beveled(layout, segments, arc_place, corners), replaced_edges=moved, notes=notes,
+        data=Beveled(layout, segments, corners), replaced_edges=moved, notes=notes,
         edges=lambda topology: _roles(topology, build.number[rails], t.vertex_count, draft),
         edge_source=lambda: _edge_source(draft, t, build.number[rails]))
     return draft
@@ -142,7 +142,7 @@ def _edge_source(draft: Draft, before: Topology, rails: Ints) -> Ints:
     return source
 
 
-def _add_points(build: Rebuild, mesh: Mesh, layout: Layout, segments: int) -> Ints:
+def add_points(build: Rebuild, mesh: Mesh, layout: Layout, segments: int) -> Ints:
     """Insets, slides and the points of arcs as new vertices; the numbers (a, segments−1) of the latter."""
     t = mesh.topology
     at = t.corners[layout.inset]
@@ -175,7 +175,7 @@ def _add_points(build: Rebuild, mesh: Mesh, layout: Layout, segments: int) -> In
     return place
 
 
-def _add_faces(build: Rebuild, t: Topology, layout: Layout, arc_place: Ints) -> None:
+def add_faces(build: Rebuild, t: Topology, layout: Layout, arc_place: Ints) -> None:
     """Every old face, its corners opened."""
     inner = arc_place.shape[1]
     changed = np.zeros(t.face_count, bool)
@@ -201,18 +201,24 @@ def _add_faces(build: Rebuild, t: Topology, layout: Layout, arc_place: Ints) -> 
     build.keep(faces, corners, np.add.reduceat(size, starts) if faces.size else sides, np.repeat(at, size), check=True)
 
 
+def strip_corners(mesh: Mesh, edges: Ints) -> tuple[Ints, Ints, Ints, Ints]:
+    """(e,) corners at the ends of each strip: where its half-edge begins (at the end with the lower id) and ends, and the
+    same of the half-edge on its other side."""
+    t, ids = mesh.topology, mesh.names.vertex
+    order, starts = t.edge_corners
+    one = order[starts[edges]]
+    c = np.where(ids[t.corners[one]] < ids[t.corners[t.next_corner[one]]], one, t.twin[one])
+    d = t.twin[c]
+    return c, t.next_corner[c], d, t.next_corner[d]
+
+
 def _add_strips(build: Rebuild, mesh: Mesh, layout: Layout, edges: Ints, segments: int, arc_place: Ints,
                 role: str) -> Ints:
     """Quads along each picked edge, and the pairs of vertices of the lengthwise edges inside."""
-    t, ids = mesh.topology, mesh.names.vertex
+    t = mesh.topology
     if not edges.size:
         return np.zeros((0, 2), np.int64)
-    half = np.full(t.edge_count, -1, np.int64)
-    begins_low = ids[t.corners] < ids[t.corners[t.next_corner]]
-    half[t.corner_edge[begins_low]] = np.flatnonzero(begins_low)
-    c = half[edges]
-    d = t.twin[c]
-    nc, nd = t.next_corner[c], t.next_corner[d]
+    c, nc, d, nd = strip_corners(mesh, edges)
     leg_a = 2 * edges + (t.edges[edges, 1] == t.corners[c])
     leg_b = 2 * edges + (t.edges[edges, 1] == t.corners[d])
     arc_a, arc_b = layout.arcs_of_leg[leg_a], layout.arcs_of_leg[leg_b]
@@ -275,7 +281,7 @@ def _add_corners(build: Rebuild, mesh: Mesh, layout: Layout, segments: int, arc_
     return tuple(out)
 
 
-def _moved_edges(t: Topology, layout: Layout, edges: Ints) -> tuple[Ints, Ints]:
+def moved_edges(t: Topology, layout: Layout, edges: Ints) -> tuple[Ints, Ints]:
     """Unpicked edges whose ends slide, before and after."""
     gone = np.zeros(t.edge_count, bool)
     gone[edges] = True
@@ -286,14 +292,3 @@ def _moved_edges(t: Topology, layout: Layout, edges: Ints) -> tuple[Ints, Ints]:
     moved[layout.slide // 2] = True
     which: Bools = moved & ~gone
     return t.edges[which], ends[which]
-
-
-def beveled_points(draft: Draft, mesh: Mesh, width: float, roundness: float, limit: bool) -> Floats:
-    """(V', 3) points of the result."""
-    data: Beveled = draft.data
-    if limit:
-        width = min(width, widest(data.layout, mesh)[0])
-    new = place_points(data.layout, mesh, width, data.segments, roundness, data.arc_place, data.corners)
-    return with_new(draft, mesh, new)
-
-

@@ -109,7 +109,7 @@ def _widest(layout: Layout, mesh: Mesh) -> tuple[float, Floats]:
     return float(limit[worst]), (points[t.corners[c[worst]]] + points[t.corners[d[worst]]]) / 2
 
 
-def place_points(layout: Layout, mesh: Mesh, width: float, segments: int, roundness: float, arc_place: Ints,
+def place_points(layout: Layout, mesh: Mesh, width: float, segments: int, roundness: float,
                  corners: tuple[Corners, ...]) -> Floats:
     """Points of the new vertices in the order they were asked for: insets, slides, arcs, insides of corners."""
     t, points = mesh.topology, mesh.points

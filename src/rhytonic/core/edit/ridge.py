@@ -2,28 +2,49 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
 
 from ..errors import BadParameter
-from ..mesh.geometry import Floats, area_vectors, shortest_offsets, unit
+from ..mesh.geometry import Floats, loop_area_vectors, shortest_offsets, unit
 from ..mesh.mesh import Mesh
-from ..mesh.topology import Topology
+from ..mesh.topology import Bools, Ints, Topology, ranges
 from ..pick.resolve import Picked
 from ..recipe.draft import Draft
 from ..recipe.kind import Context, Edit, StepKind
 from ..recipe.params import Length, PositiveLength
-from .bevel import bevel_draft, beveled_points, pick_layout
-from .bevel_points import widest
-from .compose import between, composed
-from .raise_regions import Raised, assemble, limited, raise_regions
+from .bevel import add_faces, add_points, moved_edges, pick_layout, strip_corners
+from .bevel_layout import Layout
+from .bevel_points import place_points, widest
+from .cap_loops import open_half_edges
+from .raise_regions import limited
+from .rebuild import Parent, Rebuild, none, with_new
 
 
 class Ridge(Edit):
     kind: Literal["ridge"]
     height: Length
     width: PositiveLength
+
+
+@dataclass(frozen=True)
+class _Faces:
+    """Faces of a ridge's floor, ragged: points of the layout, the old corner each takes after, and what names the face."""
+
+    corners: Ints
+    sides: Ints
+    source: Ints
+    parents: tuple[Ints, Ints]
+    index: Ints
+
+
+@dataclass(frozen=True)
+class _Data:
+    layout: Layout
+    floor: _Faces
+    lifted: Ints
 
 
 class RidgeKind(StepKind[Ridge]):
@@ -43,37 +64,105 @@ class RidgeKind(StepKind[Ridge]):
         assert picked is not None
         t = mesh.topology
         layout, edges, notes = pick_layout(t, picked)
-        first = bevel_draft(mesh, layout, edges, 1, ("strip", "corner"), notes)
-        opened = between(mesh, first, context.step)
-        new = np.flatnonzero(first.kept_faces < 0)
-        # a corner lies between strips when two or more edges meet there; the end of one strip stays in its surface
-        ends_plain = np.zeros(t.vertex_count, bool)
-        count = np.bincount(t.edges[edges].ravel(), minlength=t.vertex_count)
-        ends_plain[count == 1] = True
-        corners = [b.elements for b in first.born if b.domain == "face" and b.role == "corner"]
-        from_corner = np.concatenate(corners) if corners else np.zeros(0, np.int64)
-        vertex_of = np.full(first.topology.face_count, -1, np.int64)
-        source = first.corner_source
-        assert isinstance(source, np.ndarray)
-        at = source[first.topology.offsets[from_corner]]
-        vertex_of[from_corner] = t.corners[at]
-        crest = new[(vertex_of[new] < 0) | ~ends_plain[np.maximum(vertex_of[new], 0)]]
-        second = raise_regions(opened, crest, False, 1, "crest", "flank")
-        return composed(first, second)
+        build = Rebuild(mesh)
+        add_faces(build, t, layout, add_points(build, mesh, layout, 1))
+        crossed = np.bincount(np.repeat(np.arange(layout.loop_start.size - 1), np.diff(layout.loop_start)),
+                              layout.loop_arc >= 0, layout.loop_start.size - 1)
+        floor = _joined(_strips(mesh, layout, edges), _corners(layout, crossed > 1))
+        ends = _corners(layout, crossed <= 1)  # the end of one strip stays in its surface
+        build.faces("", ends.corners, [("vertex", ends.parents[0])], ends.index, t.corner_face[_first(ends)], ends.source,
+                    sides=ends.sides)
+        lifted = np.unique(floor.corners)
+        top = np.arange(build.total)
+        top[lifted] = _lift(build, t, layout, lifted)
+        build.faces("crest", top[floor.corners], [("vertex", floor.parents[0]), ("vertex", floor.parents[1])], floor.index,
+                    t.corner_face[_first(floor)], floor.source, sides=floor.sides)
+        _add_flanks(build, t, floor, top)
+        return build.draft(data=_Data(layout, floor, lifted), replaced_edges=moved_edges(t, layout, edges), notes=notes)
 
     def positions(self, p: Ridge, draft: Draft, mesh: Mesh, picked: Picked | None, context: Context) -> Floats:
-        first: Draft
-        second: Draft
-        first, second = draft.data
-        most, _ = widest(first.data.layout, mesh)
+        data: _Data = draft.data
+        most, _ = widest(data.layout, mesh)
         if p.width / 2 > most:
             raise BadParameter("the strips would cross; the widest that works is {length}", "width", 2 * most)
-        points = beveled_points(first, mesh, p.width / 2, 0.0, False)
-        opened = Mesh(points, first.topology)
-        raised: Raised = second.data
-        r = raised.regions
-        normals = unit(area_vectors(points, first.topology, r.faces))
-        lift = limited(shortest_offsets(r.sector, normals[r.face], r.sector_count, p.height), p.height, "height")
-        return assemble(second, opened, points[r.sector_vertex] + lift)
+        base = place_points(data.layout, mesh, p.width / 2, 1, 0.0, ())
+        known = np.concatenate([mesh.points, base])
+        floor = data.floor
+        normals = unit(loop_area_vectors(known[floor.corners], np.cumsum(floor.sides) - floor.sides, floor.sides))
+        group = np.searchsorted(data.lifted, floor.corners)
+        lift = shortest_offsets(group, np.repeat(normals, floor.sides, axis=0), data.lifted.size, p.height)
+        return with_new(draft, mesh, np.concatenate([base, known[data.lifted] + limited(lift, p.height, "height")]))
 
 
+def _strips(mesh: Mesh, layout: Layout, edges: Ints) -> _Faces:
+    """The strip along each edge: four points, three where an end is closed."""
+    t = mesh.topology
+    c, nc, d, nd = strip_corners(mesh, edges)
+    corners = np.stack([layout.before[nc], layout.after[c], layout.before[nd], layout.after[d]], axis=1)
+    source = np.stack([nc, c, nd, d], axis=1)
+    keep = np.ones(corners.shape, bool)
+    keep[:, 2] = corners[:, 1] != corners[:, 2]
+    keep[:, 3] = corners[:, 3] != corners[:, 0]
+    whole = keep.sum(axis=1) >= 3
+    keep &= whole[:, None]
+    n = int(whole.sum())
+    return _Faces(corners[keep], keep.sum(axis=1)[whole], source[keep], (t.corners[c][whole], t.corners[nc][whole]),
+                  np.full((n, 2), -1))
+
+
+def _corners(layout: Layout, which: Bools) -> _Faces:
+    """Corners whose outlines are told by a mask."""
+    at = np.flatnonzero(which)
+    sides = np.diff(layout.loop_start)[at]
+    place = ranges(layout.loop_start[at], sides)
+    vertex = layout.loop_vertex[at]
+    return _Faces(layout.loop[place], sides, layout.loop_corner[place], (vertex, vertex),
+                  np.stack([layout.loop_fan[at], np.zeros_like(at)], axis=1))
+
+
+def _joined(a: _Faces, b: _Faces) -> _Faces:
+    def both(one: Ints, two: Ints) -> Ints:
+        return np.concatenate([one, two])
+
+    return _Faces(both(a.corners, b.corners), both(a.sides, b.sides), both(a.source, b.source),
+                  (both(a.parents[0], b.parents[0]), both(a.parents[1], b.parents[1])), both(a.index, b.index))
+
+
+def _first(faces: _Faces) -> Ints:
+    """The old corner that the first of each face's takes after."""
+    out: Ints = faces.source[np.cumsum(faces.sides) - faces.sides]
+    return out
+
+
+def _lift(build: Rebuild, t: Topology, layout: Layout, points: Ints) -> Ints:
+    """New vertices over points of the layout, named as those are: by vertex and face, vertex and edge, or vertex."""
+    v, i = t.vertex_count, layout.inset.size
+    out = np.empty(points.size, np.int64)
+    old, inset, slide = points < v, (points >= v) & (points < v + i), points >= v + i
+    corner = layout.inset[points[inset] - v]
+    leg = layout.slide[points[slide] - v - i]
+    ends = t.edges[leg // 2]
+    here = ends[np.arange(leg.size), leg % 2]
+    groups: list[tuple[Bools, list[Parent], Ints]] = [
+        (old, [("vertex", points[old])], points[old]),
+        (inset, [("vertex", t.corners[corner]), ("face", t.corner_face[corner])], t.corners[corner]),
+        (slide, [("vertex", here), ("vertex", ends.sum(axis=1) - here)], here)]
+    for which, parents, source in groups:
+        out[which] = build.vertices("crest", parents, none(source.size), source)
+    return out
+
+
+def _add_flanks(build: Rebuild, t: Topology, floor: _Faces, top: Ints) -> None:
+    """A wall on every edge of the floor that no other face of it shares."""
+    loose = open_half_edges(floor.corners, floor.sides)
+    a, b, place = loose.T
+    face = np.repeat(np.arange(floor.sides.size), floor.sides)
+    starts = np.cumsum(floor.sides) - floor.sides
+    onward = np.arange(1, floor.corners.size + 1)
+    onward[starts + floor.sides - 1] = starts
+    one, two = floor.source[place], floor.source[onward[place]]
+    owner = face[place]
+    index = np.column_stack([floor.index[owner], place - starts[owner]])
+    build.faces("flank", np.stack([a, b, top[b], top[a]], axis=1),
+                [("vertex", floor.parents[0][owner]), ("vertex", floor.parents[1][owner])], index,
+                t.corner_face[one], np.stack([one, two, two, one], axis=1))

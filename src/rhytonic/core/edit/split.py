@@ -236,14 +236,16 @@ class Split:
 
     def halves(self, t: Topology) -> tuple[Ints, Ints]:
         """Cut edges and their pieces, as pairs of vertices."""
-        edge = np.unique(self.points.edge)
-        count = np.diff(self.points.start)[edge]
-        v = t.vertex_count
-        chain_from = np.concatenate([np.insert(v + self.points.start[e] + np.arange(k), 0, t.edges[e, 0])
-                                     for e, k in zip(edge, count, strict=True)]) if edge.size else np.zeros(0, np.int64)
-        chain_to = np.concatenate([np.append(v + self.points.start[e] + np.arange(k), t.edges[e, 1])
-                                   for e, k in zip(edge, count, strict=True)]) if edge.size else np.zeros(0, np.int64)
-        return np.repeat(t.edges[edge], count + 1, axis=0), np.stack([chain_from, chain_to], axis=1).astype(np.int64)
+        count = np.diff(self.points.start)
+        edge = np.flatnonzero(count)
+        size = count[edge] + 1
+        which = np.repeat(np.arange(edge.size), size)
+        step = np.arange(which.size) - np.repeat(np.cumsum(size) - size, size)
+        point = t.vertex_count + self.points.start[edge][which] + step
+        ends = t.edges[edge][which]
+        first = np.where(step == 0, ends[:, 0], point - 1)
+        last = np.where(step == size[which] - 1, ends[:, 1], point)
+        return ends, np.stack([first, last], axis=1)
 
 
 def split(mesh: Mesh, points: EdgePoints, chords: Ints, role: str, index: Ints) -> Split:

@@ -13,7 +13,7 @@ from ..mesh.mesh import Mesh
 from ..mesh.names import from_hex
 from ..mesh.topology import Bools, Ints, Topology
 from ..recipe import recall
-from ..recipe.history import NO_PAIRS, History, ids_in
+from ..recipe.history import NO_PAIRS, History, ids_in, pair_keys
 from . import by_place, by_shape, convert, rules, runs
 from .rules import Pick, Rule
 
@@ -136,7 +136,8 @@ class _Search:
             pairs = [i.split("-") if isinstance(i, str) else list(i) for i in rule.ids]
             if any(len(p) != 2 for p in pairs):
                 raise BadPick("an edge is named by its two vertex ids, as 'id-id' or ['id', 'id']", "pick")
-            ids = np.unique(np.sort(from_hex([end for p in pairs for end in p]).reshape(-1, 2)), axis=0)
+            ends = np.sort(from_hex([end for p in pairs for end in p]).reshape(-1, 2))
+            ids = ends[np.unique(pair_keys(ends), return_index=True)[1]]
             edges, lost = recall.find_edges(self.history, self.mesh.topology, self.mesh.names, ids)
             self.missing += lost
             return edges
