@@ -28,8 +28,9 @@ def _steps(columns: int, rows: int) -> list[tuple[str, dict[str, Any], str | Non
     loop = {"edges": {"loop_through": {"nearest": [0.0, 0.0, 0.5]}}}
     ring = {"edges": {"ring_through": {"nearest": [0.0, 0.0, 0.5]}}}
     side = {"in_box": [[-columns / 2 - 0.1, None, None], [-columns / 2 + 0.1, None, None]]}
-    two = {"faces": {"any_of": [{"in_box": [low, [-columns / 2 + 10, None, -rows / 2 + 10]]},
-                                {"in_box": [[-columns / 2 + 12, None, -rows / 2], [-columns / 2 + 22, None, -rows / 2 + 10]]}]}}
+    left, back = -columns / 2, -rows / 2
+    two = {"faces": {"any_of": [{"in_box": [low, [left + 10, None, back + 10]]},
+                                {"in_box": [[left + 12, None, back], [left + 22, None, back + 10]]}]}}
     return [
         ("bevel of a loop, 3 segments", {"kind": "bevel", "width": 0.2, "segments": 3, "pick": loop}, "width"),
         ("ridge of a loop", {"kind": "ridge", "width": 0.3, "height": 0.2, "pick": loop}, "height"),
@@ -97,4 +98,5 @@ def rows() -> Iterator[Row]:
                       taken <= limit)
             if number is not None and size == "20 000":
                 taken = _scrubbed(base, part.steps[1], number)
-                yield Row(f"  its {number} scrubbed", taken, SCRUB, "the least to reach", SCRUB / taken, "≤ 3 ms", taken <= SCRUB)
+                yield Row(f"  its {number} scrubbed", taken, SCRUB, "the least to reach", SCRUB / taken, "≤ 3 ms",
+                          taken <= SCRUB)

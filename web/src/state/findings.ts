@@ -31,13 +31,17 @@ export function findingText(kind: string, count: number): string {
   return `${count} ${words[count === 1 ? 0 : 1]}`;
 }
 
+/** So long, in milliseconds, nothing has to change before inspection is asked for: hands come first. */
+const CALM = 250;
+
 let asking = 0;
 
 /** Ask what is wrong with the parts whose mesh has changed. Never in front of an answer: what is shown stays until it comes. */
 export async function inspect(all = false): Promise<void> {
   const mine = ++asking;
+  await new Promise((r) => setTimeout(r, CALM));
   const { build, limits } = editor.get();
-  if (build === null) return;
+  if (build === null || mine !== asking) return;
   for (const part of build.parts) {
     if (!all && editor.get().findings[part.id]?.key === part.key) continue;
     try {
