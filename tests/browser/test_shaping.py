@@ -16,12 +16,22 @@ THIRD = 1 / 30
 
 def start(editor, title):
     """Take a tool from the tray, or from the menu beside it."""
+    more = editor.tray.get_by_role("button", name="More ▾")
+    expect(more).to_be_visible()  # the tray shows what fits the pick
     direct = editor.tray.get_by_role("button", name=title)
     if direct.count():
         direct.first.click()
         return
-    editor.tray.get_by_role("button", name="More ▾").click()
+    more.click()
     editor.page.get_by_role("menuitem", name=title).click()
+
+
+def undo(editor):
+    """Take the step back and wait until the view has it too."""
+    editor.key("Control+z")
+    editor.wait_steps(lambda s: len(s) == 1)
+    expect(editor.page.get_by_role("button", name="Redo")).to_be_enabled()
+    time.sleep(0.4)
 
 
 def stored(editor, kind, at=-1):
@@ -33,54 +43,52 @@ FACE, EDGE, VERTEX = "f", "e", "v"
 CORNER = (0.1, 0.2, FRONT)
 
 
-@pytest.mark.parametrize("title, kind, form, key, spots", [
-    ("Inset", "inset", BLOCK, FACE, [(0, 0.1, FRONT)]),
-    ("Bevel", "bevel", BLOCK, EDGE, [(0, 0.2, FRONT)]),
-    ("Bevel", "bevel", BLOCK, VERTEX, [CORNER]),
-    ("Ridge", "ridge", BLOCK, EDGE, [(0, 0.1 + THIRD, FRONT)]),
-    ("Insert loops", "insert_loop", BLOCK, EDGE, [(THIRD, 0.1, FRONT)]),
-    ("Bridge", "bridge", BLOCK, FACE, [(-2 * THIRD, 0.1, FRONT), (2 * THIRD, 0.1, FRONT)]),
-    ("Connect", "connect", BLOCK, EDGE, [(0, 0.1 + THIRD, FRONT), (0, 0.1 - THIRD, FRONT)]),
-    ("Slide", "slide", BLOCK, EDGE, [(0, 0.1 + THIRD, FRONT)]),
-    ("Extrude edges", "extrude_edges", SHEET, EDGE, [(0.025, 0, 0.1)]),
-    ("Relax", "relax", BLOCK, VERTEX, [CORNER]),
-    ("Round out", "round_out", BLOCK, FACE, [(0, 0.1, FRONT)]),
-    ("Flatten", "flatten", BLOCK, FACE, [(0, 0.1, FRONT)]),
-    ("Weld", "weld", BLOCK, VERTEX, [CORNER, (THIRD, 0.2, FRONT)]),
-    ("Stitch", "stitch", SHEET, EDGE, [(-0.075, 0, 0.1), (0.075, 0, 0.1)]),
-    ("Dissolve", "dissolve", BLOCK, EDGE, [(0, 0.1 + THIRD, FRONT)]),
-    ("Duplicate", "duplicate", BLOCK, FACE, [(0, 0.1, FRONT)]),
-    ("Crease", "crease", BLOCK, EDGE, [(0, 0.2, FRONT)]),
-    ("Hard edges", "hard", BLOCK, EDGE, [(0, 0.2, FRONT)]),
-    ("Seam", "seam", BLOCK, EDGE, [(0, 0.2, FRONT)])])
-def test_a_tool_with_values_proposes_and_is_accepted(editor, title, kind, form, key, spots):
-    editor.make(form)
-    editor.key(key)
-    for i, spot in enumerate(spots):
-        editor.click(*spot, modifiers=["Shift"] if i else [])
-    editor.picked({"f": "face", "e": "edge", "v": "vert"}[key])
-    start(editor, title)
-    expect(editor.tray.get_by_role("button", name="Accept")).to_be_visible()
-    if kind not in ("weld", "crease", "hard", "seam"):
-        expect(editor.page.get_by_test_id("trial")).to_be_visible()
-    editor.key("Enter")
-    step = stored(editor, kind)
-    assert len(editor.steps()) == 2 and ("pick" in step or "through" in step)
+ON_A_BLOCK = [
+    ("Inset", "inset", FACE, [(0, 0.1, FRONT)]),
+    ("Bevel", "bevel", EDGE, [(0, 0.2, FRONT)]),
+    ("Bevel", "bevel", VERTEX, [CORNER]),
+    ("Ridge", "ridge", EDGE, [(0, 0.1 + THIRD, FRONT)]),
+    ("Insert loops", "insert_loop", EDGE, [(THIRD, 0.1, FRONT)]),
+    ("Bridge", "bridge", FACE, [(-2 * THIRD, 0.1, FRONT), (2 * THIRD, 0.1, FRONT)]),
+    ("Connect", "connect", EDGE, [(0, 0.1 + THIRD, FRONT), (0, 0.1 - THIRD, FRONT)]),
+    ("Slide", "slide", EDGE, [(0, 0.1 + THIRD, FRONT)]),
+    ("Relax", "relax", VERTEX, [CORNER]),
+    ("Round out", "round_out", FACE, [(0, 0.1, FRONT)]),
+    ("Flatten", "flatten", FACE, [(0, 0.1, FRONT)]),
+    ("Weld", "weld", VERTEX, [CORNER, (THIRD, 0.2, FRONT)]),
+    ("Dissolve", "dissolve", EDGE, [(0, 0.1 + THIRD, FRONT)]),
+    ("Duplicate", "duplicate", FACE, [(0, 0.1, FRONT)]),
+    ("Crease", "crease", EDGE, [(0, 0.2, FRONT)]),
+    ("Hard edges", "hard", EDGE, [(0, 0.2, FRONT)]),
+    ("Seam", "seam", EDGE, [(0, 0.2, FRONT)]),
+    ("Flip", "flip", FACE, [(0, 0.1, FRONT)]),
+    ("Even out", "even_out", EDGE, [(0, 0.1 + THIRD, FRONT)])]
+ON_A_SHEET = [
+    ("Extrude edges", "extrude_edges", EDGE, [(0.025, 0, 0.1)]),
+    ("Stitch", "stitch", EDGE, [(-0.075, 0, 0.1), (0.075, 0, 0.1)])]
+ON_A_PLATE = [("Quad cap", "quad_cap", FACE, [(0, 0.1, 0)])]
+AT_ONCE = ("flip", "even_out", "quad_cap")
 
 
-@pytest.mark.parametrize("title, kind, form, key, spots", [
-    ("Quad cap", "quad_cap", PLATE, FACE, [(0, 0.1, 0)]),
-    ("Flip", "flip", BLOCK, FACE, [(0, 0.1, FRONT)]),
-    ("Even out", "even_out", BLOCK, EDGE, [(0, 0.1 + THIRD, FRONT)])])
-def test_a_tool_without_values_acts_at_once(editor, title, kind, form, key, spots):
+@pytest.mark.parametrize("form, tools", [(BLOCK, ON_A_BLOCK[:10]), (BLOCK, ON_A_BLOCK[10:]), (SHEET, ON_A_SHEET),
+                                         (PLATE, ON_A_PLATE)])
+def test_every_tool_proposes_is_accepted_and_undone(editor, form, tools):
+    """Picked by mouse, taken from the tray, tried, accepted by Enter and taken back, one tool after the other."""
     editor.make(form)
-    editor.key(key)
-    editor.click(*spots[0])
-    editor.picked("1 ")
-    start(editor, title)
-    stored(editor, kind)
-    editor.key("Control+z")
-    editor.wait_steps(lambda s: len(s) == 1)
+    for title, kind, key, spots in tools:
+        editor.key("Escape")
+        editor.key(key)
+        for i, spot in enumerate(spots):
+            editor.click(*spot, modifiers=["Shift"] if i else [])
+        editor.picked(f"{len(spots)} ")
+        start(editor, title)
+        if kind not in AT_ONCE:
+            expect(editor.tray.get_by_role("button", name="Accept")).to_be_visible()
+            expect(editor.tray.get_by_text(title, exact=True)).to_be_visible()
+            editor.key("Enter")
+        step = stored(editor, kind)
+        assert len(editor.steps()) == 2 and ("pick" in step or "through" in step), kind
+        undo(editor)
 
 
 def test_fill_a_border(editor):
@@ -147,6 +155,7 @@ def test_weld_tells_what_will_merge_before_it_does(editor):
     editor.key("v")
     editor.click(*CORNER)
     editor.click(THIRD, 0.2, FRONT, modifiers=["Shift"])
+    editor.picked("2 vertices")
     start(editor, "Weld")
     editor.tray.get_by_label("distance").fill("7")
     expect(editor.page.get_by_test_id("trial")).to_contain_text("1 vertex gives way")
@@ -200,13 +209,14 @@ def whole(editor, title):
     editor.page.get_by_role("menuitem", name=title).click()
 
 
-@pytest.mark.parametrize("title, kind", [("Mirror", "mirror"), ("Shell", "shell"), ("To ball", "to_ball"), ("Shade", "shade")])
-def test_tools_for_the_whole_part(editor, title, kind):
+def test_tools_for_the_whole_part(editor):
     editor.make(BLOCK)
-    whole(editor, title)
-    expect(editor.page.get_by_test_id("trial")).to_be_visible()
-    editor.key("Enter")
-    stored(editor, kind)
+    for title, kind in (("Mirror", "mirror"), ("Shell", "shell"), ("To ball", "to_ball"), ("Shade", "shade")):
+        whole(editor, title)
+        expect(editor.page.get_by_test_id("trial")).to_be_visible()
+        editor.key("Enter")
+        stored(editor, kind)
+        undo(editor)
 
 
 def test_clicking_the_mirrored_side_picks_what_it_came_from(editor):

@@ -1,9 +1,14 @@
 import numpy as np
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 
-from rhytonic.core.errors import BadPick, PickFoundNothing
+from rhytonic.core.edit import rings
+from rhytonic.core.errors import BadPick, NotManifold, PickFoundNothing
+from rhytonic.core.pick import runs
 from tests.core.test_picks import find
 from tests.helpers import box, evaluate, extrude, facing
+from tests.random_recipes import meshes
 
 BOX = [box((3, 3, 3), (3, 3, 3))]
 PLANE = {"id": "p", "kind": "plane", "size": [4, 4], "segments": [4, 4]}
@@ -114,3 +119,19 @@ def test_an_edge_pick_as_the_faces_it_touches_and_shrunk(cut):
 def test_rules_say_what_they_find(cut, kind, rule):
     with pytest.raises(BadPick, match="finds"):
         find(cut, kind, rule)
+
+
+@given(meshes(), st.lists(st.integers(0, 9999), min_size=1, max_size=3))
+def test_walking_and_labelling_find_the_same(mesh, numbers):
+    t = mesh.topology
+    seeds = np.unique(np.array(numbers) % t.edge_count)
+    assert np.array_equal(runs.loops_through(t, seeds), runs._loops_at_once(t, seeds))
+    assert np.array_equal(runs.rings_through(t, seeds), runs._rings_at_once(t, seeds))
+    ids = mesh.names.vertex
+    order = np.lexsort((ids[t.edges[seeds]].max(axis=1), ids[t.edges[seeds]].min(axis=1)))
+    try:
+        one = rings.find_rings(t, seeds, ids)
+    except NotManifold:
+        return  # a twisted ring; the other way says so too, or later
+    two = rings._all_at_once(t, seeds, ids, order)
+    assert np.array_equal(one.edges, two.edges) and np.array_equal(one.start, two.start) and np.array_equal(one.named, two.named)

@@ -51,7 +51,63 @@ class Rings:
 
 
 def find_rings(t: Topology, seeds: Ints, ids: Ids) -> Rings:
-    """Rings through the seeds; two nodes an edge, one for each way along it, joined across quads."""
+    """Rings through the seeds: walked from edge to edge while they are short, or found all at once.
+
+    Raises:
+        NotManifold: a ring comes back to an edge the other way round.
+    """
+    order = np.lexsort((ids[t.edges[seeds]].max(axis=1), ids[t.edges[seeds]].min(axis=1)))
+    walked = _walked(t, seeds[order], ids)
+    if walked is None:
+        return _all_at_once(t, seeds, ids, order)
+    edges = np.array(sorted(walked), np.int64)
+    start = np.array([walked[e][0] for e in edges.tolist()], np.int64)
+    named = np.array([walked[e][1] for e in edges.tolist()], np.int64)
+    number = np.full(t.edge_count, -1, np.int64)
+    number[edges] = np.arange(edges.size)
+    return Rings(edges, start, t.edges[edges].sum(axis=1) - start, named, number)
+
+
+_TWISTED = "the ring of a picked edge comes back to it the other way round, so it cannot be cut"
+#: longer runs than this are found by labelling the whole mesh
+_MOST_WALKED = 2000
+
+
+def _walked(t: Topology, seeds: Ints, ids: Ids) -> dict[int, tuple[int, int]] | None:
+    """Start and naming edge of every edge of the rings, None where they are too long to walk. Each ring runs as its naming
+    edge does, from its end with the lower id."""
+    corners, following, face, sides = t.corners, t.next_corner, t.corner_face, t.sides
+    by_edge, starts, edge_of = *t.edge_corners, t.corner_edge
+    found: dict[int, tuple[int, int]] = {}
+    for seed in seeds.tolist():
+        if seed in found:
+            continue
+        a, b = t.edges[seed].tolist()
+        found[seed] = (a if ids[a] < ids[b] else b, seed)
+        waiting = [seed]
+        while waiting:
+            edge = waiting.pop()
+            begin = found[edge][0]
+            for c in by_edge[starts[edge]:starts[edge + 1]].tolist():
+                if sides[face[c]] != 4:
+                    continue
+                across = int(following[following[c]])
+                other = int(edge_of[across])
+                # the edge opposite runs against this one round the face
+                away = int(corners[following[across]] if corners[c] == begin else corners[across])
+                if other in found:
+                    if found[other][0] != away:
+                        raise NotManifold(_TWISTED, "through")
+                    continue
+                found[other] = (away, seed)
+                waiting.append(other)
+            if len(found) > _MOST_WALKED:
+                return None
+    return found
+
+
+def _all_at_once(t: Topology, seeds: Ints, ids: Ids, order: Ints) -> Rings:
+    """Two nodes an edge, one for each way along it, joined across quads."""
     way = (t.corners != t.edges[:, 0][t.corner_edge]).astype(np.int64)
     c = t.offsets[:-1][t.sides == 4]
     a, b = np.concatenate([c, c + 1]), np.concatenate([c + 2, c + 3])
@@ -62,9 +118,8 @@ def find_rings(t: Topology, seeds: Ints, ids: Ids) -> Rings:
     along = label[2 * seeds + np.where(low_first, 0, 1)]
     against = label[2 * seeds + np.where(low_first, 1, 0)]
     if (along == against).any():
-        raise NotManifold("the ring of a picked edge comes back to it the other way round, so it cannot be cut", "through")
+        raise NotManifold(_TWISTED, "through")
     named_of: dict[int, tuple[int, int]] = {}
-    order = np.lexsort((ids[t.edges[seeds]].max(axis=1), ids[t.edges[seeds]].min(axis=1)))
     for i in order:  # bounded by the pick: the first edge of each ring names it
         if int(along[i]) not in named_of and int(against[i]) not in named_of:
             named_of[int(along[i])] = (int(seeds[i]), int(i))

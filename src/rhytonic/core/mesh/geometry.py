@@ -110,13 +110,22 @@ def shortest_offsets(group: Ints, normals: Floats, groups: int, distance: float)
     order = np.argsort(group, kind="stable")
     group, normals = group[order], normals[order]
     count = np.bincount(group, minlength=groups)
-    slot = np.arange(group.size) - np.repeat(np.cumsum(count) - count, count)
     for size in np.unique(count[count > 0]):
         which = np.flatnonzero(count == size)
-        rows = np.zeros((which.size, size, 3))
-        member = count[group] == size
-        place = np.searchsorted(which, group[member])
-        rows[place, slot[member]] = normals[member]
+        rows = normals[count[group] == size].reshape(-1, size, 3)
+        if size == 1:
+            out[which] = distance * rows[:, 0]
+            continue
+        if size == 2:  # the corner of an outline, above all
+            one, two = rows[:, 0], rows[:, 1]
+            cosine = one[:, 0] * two[:, 0] + one[:, 1] * two[:, 1] + one[:, 2] * two[:, 2]
+            single = cosine > 1.0 - tolerance.SAME_NORMAL
+            plain = single | (cosine > _NEARLY_OPPOSITE)
+            scale = np.where(single, distance, distance / np.where(plain, 1 + cosine, 1.0))
+            out[which[plain]] = (scale[:, None] * np.where(single[:, None], one, one + two))[plain]
+            which, rows = which[~plain], rows[~plain]
+            if not which.size:
+                continue
         if size > 1:  # a later row that repeats an earlier one is the same condition
             same = np.einsum("gik,gjk->gij", rows, rows) > 1.0 - tolerance.SAME_NORMAL
             repeats = np.tril(same, -1).any(axis=2)

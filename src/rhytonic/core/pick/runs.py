@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 import numpy as np
 from scipy.sparse import coo_array
 from scipy.sparse.csgraph import dijkstra
@@ -20,8 +22,67 @@ def _whole(count: int, links: tuple[Ints, Ints], seeds: Ints) -> Ints:
     return np.flatnonzero(wanted[label])
 
 
+#: runs longer than this are found by labelling the whole mesh
+_MOST_WALKED = 2000
+
+
+def _walk(seeds: Ints, onward: Callable[[int], list[int]]) -> Ints | None:
+    """Everything reached from the seeds step by step, or None where that is too much to walk."""
+    found = set(seeds.tolist())
+    waiting = list(found)
+    while waiting:
+        for other in onward(waiting.pop()):
+            if other not in found:
+                found.add(other)
+                waiting.append(other)
+        if len(found) > _MOST_WALKED:
+            return None
+    return np.array(sorted(found), np.int64)
+
+
 def loops_through(t: Topology, seeds: Ints) -> Ints:
     """Edge loops of the seeds: on by the opposite edge at inner vertices of four edges, along the border at the border."""
+    walked = _walk(seeds, _loop_step(t))
+    return walked if walked is not None else _loops_at_once(t, seeds)
+
+
+def _loop_step(t: Topology) -> Callable[[int], list[int]]:
+    """From an edge to those that follow it at either end."""
+    edge_of, before, twin = t.corner_edge, t.previous_corner, t.twin
+    at_vertex, starts = t.vertex_corners
+    border = t.border_edges
+
+    def onward(edge: int) -> list[int]:
+        out = []
+        for vertex in t.edges[edge].tolist():
+            corners = at_vertex[starts[vertex]:starts[vertex + 1]]
+            around = set(edge_of[corners].tolist()) | set(edge_of[before[corners]].tolist())
+            open_ = [e for e in around if border[e]]
+            if border[edge]:
+                if len(open_) == 2:
+                    out += [e for e in open_ if e != edge]
+            elif not open_ and len(around) == corners.size == 4:
+                opposite = _opposite_at(edge, corners.tolist(), edge_of, before, twin)
+                out += [] if opposite is None else [opposite]
+        return out
+
+    return onward
+
+
+def _opposite_at(edge: int, corners: list[int], edge_of: Ints, before: Ints, twin: Ints) -> int | None:
+    """The edge across from one where four corners close round a vertex."""
+    first = next((c for c in corners if edge_of[c] == edge), None)
+    if first is None:
+        return None
+    turn = [first]
+    for _ in range(4):
+        turn.append(int(twin[before[turn[-1]]]))
+        if turn[-1] < 0:
+            return None
+    return int(edge_of[turn[2]]) if turn[4] == first and len(set(turn)) == 4 else None
+
+
+def _loops_at_once(t: Topology, seeds: Ints) -> Ints:
     onward = t.twin[t.previous_corner]
     twice = np.where(onward >= 0, onward[np.maximum(onward, 0)], -1)
     edges_at = np.bincount(t.edges.ravel(), minlength=t.vertex_count)
@@ -47,6 +108,18 @@ def _opposite(t: Topology) -> tuple[Ints, Ints]:
 
 def rings_through(t: Topology, seeds: Ints) -> Ints:
     """Edge rings of the seeds: across quads to the opposite edge."""
+    by_edge, starts = t.edge_corners
+
+    def onward(edge: int) -> list[int]:
+        half = by_edge[starts[edge]:starts[edge + 1]]
+        half = half[t.sides[t.corner_face[half]] == 4]
+        return t.corner_edge[t.next_corner[t.next_corner[half]]].tolist()  # type: ignore[no-any-return]
+
+    walked = _walk(seeds, onward)
+    return walked if walked is not None else _rings_at_once(t, seeds)
+
+
+def _rings_at_once(t: Topology, seeds: Ints) -> Ints:
     return _whole(t.edge_count, _opposite(t), seeds)
 
 
