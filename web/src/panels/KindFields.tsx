@@ -31,7 +31,7 @@ export function KindFields({ session }: { readonly session: ToolSession }) {
   if (kind === null) return null;
   const asks = ASKS[session.tool];
   const main = mainParameter(session.tool)?.name;
-  const placed = session.values["distance"] !== undefined; // by distance: count and spread say nothing then
+  const placed = session.tool === "insert_loop" && session.values["distance"] !== undefined; // by distance: count and spread say nothing then
   const parameters = (placed ? [] : kind.parameters).filter((p) => session.values[p.name] !== undefined && p.quantity !== "other");
   return (
     <>
