@@ -61,7 +61,9 @@ class BridgeKind(StepKind[Bridge]):
         rows = match(mesh.points[one.vertices], mesh.points[far_points], one.closed, p.twist, ids[far_points])
         build = Rebuild(mesh)
         gone = picked.elements if picked.kind == "faces" else np.zeros(0, np.int64)
-        stays = np.setdiff1d(np.arange(t.face_count), gone)
+        left = np.ones(t.face_count, bool)
+        left[gone] = False
+        stays = np.flatnonzero(left)
         build.keep(stays)
         if p.segments == 1:
             _refuse_joined(t, stays, one.vertices[rows[:, 0] % one.vertices.size], far_points[rows[:, 1] % far_points.size])

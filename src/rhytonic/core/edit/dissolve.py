@@ -78,14 +78,17 @@ def _inner_edges(t: Topology, picked: Picked) -> Ints:
 def _with_enclosed(t: Topology, gone: Ints) -> Ints:
     """The edges to dissolve and those that then have one face on both sides."""
     order, starts = t.edge_corners
-    patch = patch_of(t, np.unique(t.corner_face[np.concatenate([order[starts[:-1][gone]], order[starts[:-1][gone] + 1]])]))
+    beside = np.zeros(t.face_count, bool)
+    beside[t.corner_face[np.concatenate([order[starts[:-1][gone]], order[starts[:-1][gone] + 1]])]] = True
+    patch = patch_of(t, np.flatnonzero(beside))
     local, edge = patch.topology, patch.edges_in(t)
     wanted = np.zeros(t.edge_count, bool)
     wanted[gone] = True
     link = np.flatnonzero(wanted[edge][local.corner_edge] & (local.twin >= 0))
     region = components(local.face_count, local.corner_face[link], local.corner_face[local.twin[link]])
     inside = (local.twin >= 0) & (region[local.corner_face] == region[local.corner_face[np.maximum(local.twin, 0)]])
-    return np.union1d(gone, edge[local.corner_edge[inside]])
+    wanted[edge[local.corner_edge[inside]]] = True
+    return np.flatnonzero(wanted)
 
 
 @dataclass(frozen=True)
@@ -146,7 +149,9 @@ def _merge(t: Topology, gone: Ints, keep_points: bool) -> _Merged:
     spare[t.corners[order[small[face[order]]]]] = True
     drop &= ~(spare & (left > 0))
     order = order[~drop[t.corners[order]]]
-    faces, sides = np.unique(face[order], return_counts=True)
+    counted = np.bincount(face[order], minlength=t.face_count)
+    faces = np.flatnonzero(counted)
+    sides = counted[faces]
     gave_way = np.flatnonzero(owner[region] != np.arange(t.face_count))
     new_number = np.full(t.face_count, -1, np.int64)
     new_number[faces] = np.arange(faces.size)

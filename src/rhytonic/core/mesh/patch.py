@@ -33,9 +33,12 @@ class TopologyPatch:
 def patch_of(t: Topology, faces: Ints) -> TopologyPatch:
     """The patch of the given faces, ascending."""
     corners = t.corners_of(faces)
-    vertices, number = np.unique(t.corners[corners], return_inverse=True)
+    used = np.zeros(t.vertex_count, bool)
+    used[t.corners[corners]] = True
+    vertices = np.flatnonzero(used)
+    number = np.cumsum(used) - 1
     offsets = np.concatenate([[0], np.cumsum(t.sides[faces])])
-    return TopologyPatch(Topology(vertices.size, offsets, number.ravel()), faces, corners, vertices)
+    return TopologyPatch(Topology(vertices.size, offsets, number[t.corners[corners]]), faces, corners, vertices)
 
 
 def faces_at(t: Topology, vertices: Bools) -> Ints:

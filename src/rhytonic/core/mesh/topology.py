@@ -35,7 +35,9 @@ def components(nodes: int, a: Ints, b: Ints) -> Ints:
             ra, rb = root[a], root[b]
             low = np.minimum(ra, rb)
             if (ra == rb).all():
-                return np.unique(root, return_inverse=True)[1].astype(np.int64)
+                number = np.cumsum(root == np.arange(nodes)) - 1  # each root is the first of its component
+                labels: Ints = number[root]
+                return labels
             np.minimum.at(root, ra, low)
             np.minimum.at(root, rb, low)
             jumped = root[root]
