@@ -231,6 +231,7 @@ class Evaluator:
     picks: Cache[Picked] = field(default_factory=lambda: Cache(5_000_000))
     lock: RLock = field(default_factory=RLock)
     _sayings: dict[int, _Said] = field(default_factory=dict, repr=False)
+    _wordings: dict[int, tuple[Pick, str]] = field(default_factory=dict, repr=False)
 
     def run(self, part: Part, unit: Unit, stage: Stage = "view", tolerant: bool = False, upto: int | None = None,
             cancelled: Callable[[], bool] = lambda: False) -> Evaluation:
@@ -308,12 +309,21 @@ class Evaluator:
 
     def _pick(self, above: State, pick: Pick) -> Picked:
         """What a step's pick finds; a drag asks the same of the same mesh again and again."""
-        key = _digest(above.key, pick.model_dump_json())
+        key = _digest(above.key, self._worded(pick))
         known = self.picks.get(key)
         if known is None:
             known = resolve(above.mesh, above.history, pick)
             self.picks.put(key, known, known.elements.size + 100)
         return known
+
+    def _worded(self, pick: Pick) -> str:
+        """A pick in words, put once: a drag brings the same one with every step."""
+        known = self._wordings.get(id(pick))
+        if known is None or known[0] is not pick:
+            if len(self._wordings) > _MOST_SAYINGS:
+                self._wordings.clear()
+            known = self._wordings[id(pick)] = pick, pick.model_dump_json()
+        return known[1]
 
     def _said(self, step: Step, metres: float) -> _Said:
         """What a step says, worked out once per step object: a drag in a long recipe asks for all above it every time."""
@@ -321,8 +331,11 @@ class Evaluator:
         if known is None or known.given is not step or known.metres != metres:
             in_metres = to_metres(step, metres)
             beside = {"id", "label", "enabled", "live"}
-            known = _Said(step, metres, in_metres, in_metres.model_dump_json(exclude=beside),
-                          in_metres.model_dump_json(exclude=beside | kind_of(step).numbers | {"pick", "through"}))
+            pick = kind_of(step).pick_of(in_metres)
+            acts_on = "" if pick is None else self._worded(pick)
+            picks = {"pick", "through"}
+            known = _Said(step, metres, in_metres, in_metres.model_dump_json(exclude=beside | picks) + acts_on,
+                          in_metres.model_dump_json(exclude=beside | kind_of(step).numbers | picks))
             if len(self._sayings) > _MOST_SAYINGS:
                 self._sayings.clear()
             self._sayings[id(step)] = known

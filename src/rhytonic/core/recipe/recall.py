@@ -70,7 +70,7 @@ def _without(records: tuple[Record, ...], left_out: frozenset[int]) -> World:
 def find(history: History, domain: Domain, ids: Ids, names: Names) -> tuple[Ints, int]:
     """Live elements named by ``ids``, each once and ascending, and how many of ``ids`` found none."""
     element, whose = history.follow(domain, ids, names)
-    found, gone = [element], np.setdiff1d(np.arange(ids.size), whose)
+    found, gone = [element], _left(ids.size, whose)
     for world in worlds(history.records) if gone.size else ():
         real, of = world.get(domain, NO_SUCCESSION).heirs(ids[gone], gone)
         element, whose = history.follow(domain, real, names)
@@ -84,7 +84,7 @@ def find(history: History, domain: Domain, ids: Ids, names: Names) -> tuple[Ints
 def find_edges(history: History, topology: Topology, names: Names, pairs: Ids) -> tuple[Ints, int]:
     """Live edges named by ``pairs`` (n, 2) of vertex ids, each once and ascending, and how many pairs found none."""
     element, whose = history.follow_edges(topology, names, pairs)
-    found, gone = [element], np.setdiff1d(np.arange(len(pairs)), whose)
+    found, gone = [element], _left(len(pairs), whose)
     for world in worlds(history.records) if gone.size else ():
         vertices = world.get("vertex", NO_SUCCESSION)
         one, of = vertices.heirs(pairs[gone, 0], gone)
@@ -95,3 +95,10 @@ def find_edges(history: History, topology: Topology, names: Names, pairs: Ids) -
         if not gone.size:
             break
     return np.unique(np.concatenate(found)), int(gone.size)
+
+
+def _left(count: int, found: Ints) -> Ints:
+    """Those of ``count`` that are not among the found."""
+    left = np.ones(count, bool)
+    left[found] = False
+    return np.flatnonzero(left)
