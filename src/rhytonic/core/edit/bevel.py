@@ -92,9 +92,8 @@ def pick_layout(t: Topology, picked: Picked) -> tuple[Layout, Ints, tuple[str, .
             raise NotManifold("a vertex can be bevelled where faces close round it; these lie on a border", "pick")
         left = picked.elements.size - int(mask.sum())
         return vertex_layout(t, np.flatnonzero(mask)), np.zeros(0, np.int64), _left_out(left, "vertex", "vertices")
-    sound = np.zeros(t.edge_count, bool)
-    sound[t.corner_edge[t.twin >= 0]] = True
-    edges = picked.elements[sound[picked.elements]]
+    order, starts = t.edge_corners
+    edges = picked.elements[t.twin[order[starts[picked.elements]]] >= 0]
     if not edges.size:
         raise NotManifold("an edge can be bevelled where two faces meet that face the same way; these lie on a border, or "
                           "three faces meet there", "pick")
@@ -238,6 +237,8 @@ def _add_strips(build: Rebuild, mesh: Mesh, layout: Layout, edges: Ints, segment
     a, b = t.corners[c], t.corners[d]
     for which, columns in ((whole, [0, 1, 2, 3]), (shut_a & ~shut_b, [0, 1, 3]), (shut_b & ~shut_a, [0, 1, 2])):
         n = int(which.sum()) * segments
+        if n == 0:
+            continue
         build.faces(role, quads[which][:, :, columns].reshape(n, len(columns)),
                     [("vertex", np.repeat(a[which], segments)), ("vertex", np.repeat(b[which], segments))],
                     index[which].reshape(n, 1), face[which].ravel(), source[which][:, :, columns].reshape(n, len(columns)))

@@ -74,7 +74,7 @@ def edge_layout(t: Topology, edges: Ints) -> Layout:
     patch = patch_of(t, faces_at(t, touched))
     picked = np.zeros(t.edge_count, bool)
     picked[edges] = True
-    return _in_whole(_edge_layout(patch.topology, picked[patch.edges_in(t)]), patch, t)
+    return _in_whole(_edge_layout(patch.topology, picked[patch.edges]), patch, t)
 
 
 def vertex_layout(t: Topology, vertices: Ints) -> Layout:
@@ -87,7 +87,7 @@ def vertex_layout(t: Topology, vertices: Ints) -> Layout:
 
 def _in_whole(a: Layout, patch: TopologyPatch, t: Topology) -> Layout:
     """A layout of a patch in the numbers of the whole."""
-    edge = patch.edges_in(t)
+    edge = patch.edges
     point = np.concatenate([patch.vertices, t.vertex_count + np.arange(a.inset.size + a.slide.size)])
     before, after = t.corners.copy(), t.corners.copy()
     before[patch.corners], after[patch.corners] = point[a.before], point[a.after]

@@ -86,6 +86,8 @@ def _corner_sine(mesh: Mesh, corner: Ints) -> Floats:
 
 def _inset_moves(mesh: Mesh, corner: Ints) -> Floats:
     """(n, 3) to the point one metre inside both edges of each corner, in the face."""
+    if not corner.size:
+        return np.zeros((0, 3))
     ahead, behind = _sides(mesh, corner)
     normal = mesh.normals[mesh.topology.corner_face[corner]]
     inward = np.concatenate([unit(cross(normal, ahead)), unit(cross(behind, normal))])

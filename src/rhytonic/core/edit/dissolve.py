@@ -40,7 +40,7 @@ class DissolveKind(StepKind[Dissolve]):
         patch = patch_of(t, faces_at(t, touched))
         wanted = np.zeros(t.edge_count, bool)
         wanted[gone] = True
-        merged = _merge(patch.topology, np.flatnonzero(wanted[patch.edges_in(t)]), p.keep_points)
+        merged = _merge(patch.topology, np.flatnonzero(wanted[patch.edges]), p.keep_points)
         build = Rebuild(mesh)
         apart = np.ones(t.face_count, bool)
         apart[patch.faces] = False
@@ -81,7 +81,7 @@ def _with_enclosed(t: Topology, gone: Ints) -> Ints:
     beside = np.zeros(t.face_count, bool)
     beside[t.corner_face[np.concatenate([order[starts[:-1][gone]], order[starts[:-1][gone] + 1]])]] = True
     patch = patch_of(t, np.flatnonzero(beside))
-    local, edge = patch.topology, patch.edges_in(t)
+    local, edge = patch.topology, patch.edges
     wanted = np.zeros(t.edge_count, bool)
     wanted[gone] = True
     link = np.flatnonzero(wanted[edge][local.corner_edge] & (local.twin >= 0))

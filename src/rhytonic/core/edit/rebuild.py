@@ -43,12 +43,13 @@ class Rebuild:
                  replaces: Ints | None = None, continues: Ints | None = None) -> Ints:
         """Numbers (n,) of new vertices; ``source`` (n,) is the old vertex each takes after."""
         n = source.size
+        if n == 0:
+            return source
         numbers = self.total + np.arange(n)
         self.total += n
         self._vertices_from.append(source)
-        if n:
-            self._born.append(Born("vertex", role, numbers, self._ids(parents, n), tuple(d for d, _ in parents),
-                                   _columns(index, n), replaces=replaces, continues=continues))
+        self._born.append(Born("vertex", role, numbers, self._ids(parents, n), tuple(d for d, _ in parents),
+                               _columns(index, n), replaces=replaces, continues=continues))
         return numbers
 
     def keep(self, faces: Ints, corners: Ints | None = None, sides: Ints | None = None, source: Ints | None = None,
@@ -67,6 +68,8 @@ class Rebuild:
         takes after, ``corner_source`` the old corner of each of its corners, −1 for none."""
         counts = np.full(len(corners), corners.shape[1]) if sides is None else sides
         n = counts.size
+        if n == 0:
+            return source
         numbers = self._count + np.arange(n)
         self._add(corners.ravel(), counts, np.full(n, -1), source, corner_source.ravel(), True)
         if n:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 
@@ -16,17 +17,20 @@ class TopologyPatch:
     Attributes:
         topology: the faces alone.
         faces, corners, vertices: number in the whole of each of the patch's.
+        whole: what it is a part of.
     """
 
     topology: Topology
     faces: Ints
     corners: Ints
     vertices: Ints
+    whole: Topology
 
-    def edges_in(self, whole: Topology) -> Ints:
+    @cached_property
+    def edges(self) -> Ints:
         """(E',) number in the whole of each edge of the patch."""
         out = np.empty(self.topology.edge_count, np.int64)
-        out[self.topology.corner_edge] = whole.corner_edge[self.corners]
+        out[self.topology.corner_edge] = self.whole.corner_edge[self.corners]
         return out
 
 
@@ -38,7 +42,7 @@ def patch_of(t: Topology, faces: Ints) -> TopologyPatch:
     vertices = np.flatnonzero(used)
     number = np.cumsum(used) - 1
     offsets = np.concatenate([[0], np.cumsum(t.sides[faces])])
-    return TopologyPatch(Topology(vertices.size, offsets, number[t.corners[corners]]), faces, corners, vertices)
+    return TopologyPatch(Topology(vertices.size, offsets, number[t.corners[corners]]), faces, corners, vertices, t)
 
 
 def faces_at(t: Topology, vertices: Bools) -> Ints:
