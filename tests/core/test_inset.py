@@ -78,3 +78,26 @@ def test_a_whole_closed_shell_has_no_outline():
     m = mesh_of(box(), inset(ALL, 0.1))
     assert m.topology.face_count == 6
     assert mesh_of(box(), inset(ALL, 0.1, **{"as": "each"})).topology.face_count == 30
+
+
+def cut_out(size, holes):
+    """A flat face of many corners: a plane with pieces taken out, its inner edges dissolved."""
+    return [{"id": "p", "kind": "plane", "size": size, "segments": size},
+            {"id": "d", "kind": "delete", "pick": {"faces": {"any_of": [{"in_box": h} for h in holes]}}},
+            {"id": "one", "kind": "dissolve", "pick": {"faces": "all"}, "keep_points": True}]
+
+
+@pytest.mark.parametrize("size, holes", [
+    ([6, 4], [[[-1, None, -1], [1, None, 2]]]),  # a U: its bar is one wide
+    ([6, 3], [[[-1, None, -1.5], [1, None, -0.5]], [[-1, None, 0.5], [1, None, 1.5]]]),  # two rooms and a passage
+    ([6, 3], [[[0, None, -1.5], [1, None, 0.5]]])])  # a notch that comes near the far side
+def test_a_concave_face_goes_as_far_as_its_narrowest_place(size, holes):
+    shape = cut_out(size, holes)
+    pick = {"faces": "all"}
+    m = mesh_of(*shape, {"id": "i", "kind": "inset", "pick": pick, "width": 0.49})
+    assert_sound(m)
+    rim = mesh_of(*shape, {"id": "i", "kind": "inset", "pick": pick, "width": 0.49},
+                  {"id": "x", "kind": "delete", "pick": {"faces": {"made_by": "i", "role": "rim"}}})
+    assert rim.topology.face_count == 1 and (rim.area_vectors[:, 1] > 0).all()
+    with pytest.raises(StepError, match=r"widest width that works is 0\.5 m"):
+        mesh_of(*shape, {"id": "i", "kind": "inset", "pick": pick, "width": 0.51})
