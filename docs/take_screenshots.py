@@ -66,7 +66,7 @@ def shaping(page: Page, address: str) -> None:
     open_build(page, example(address, "tide-gauge", ("soften", "pane", "sink", "whole", "light")))
     page.get_by_role("radio", name="Edges").click()
     click(page, 0.102, 0.045, 0.0)
-    page.keyboard.press("o")
+    page.keyboard.press("k")
     time.sleep(1)
     page.keyboard.press("b")
     time.sleep(1)

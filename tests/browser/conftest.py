@@ -74,17 +74,18 @@ class Editor:
         self.view = page.get_by_test_id("view")
         self.tray = page.get_by_label("Tool tray")
 
-    def make(self, *steps, **more):
+    def make(self, *steps, layout="One view", **more):
         """A build made beforehand through the API, opened in the browser."""
         build = post(self.server, "/api/builds", {"name": f"Build {uuid.uuid4().hex[:6]}", "document": {
             "format": "rhytonic", "version": 1, "parts": [part(*(steps or [BOX]))], **more}})
-        self.open(build["id"])
+        self.open(build["id"], layout)
         return build
 
-    def open(self, build_id):
+    def open(self, build_id, layout="One view"):
         self.page.goto(f"/build/{build_id}")
         self.page.wait_for_function("window.rhytonic !== undefined")
         expect(self.page.get_by_test_id("triangles")).to_contain_text("triangles")
+        self.page.get_by_label("Layout of the views").get_by_text(layout, exact=True).click()
         self.settle()
 
     def settle(self):
@@ -93,16 +94,16 @@ class Editor:
         self.page.wait_for_function("performance.getEntriesByName('rhytonic:drawn').length > 0")
         time.sleep(0.3)
 
-    def at(self, *point):
-        """Where a point of the build, in metres, is on the page."""
-        return self.page.evaluate("p => window.rhytonic.project(p)", list(point))
+    def at(self, *point, view=None):
+        """Where a point of the build, in metres, is on the page; in the view at work unless another is named."""
+        return self.page.evaluate("([p, v]) => window.rhytonic.project(p, v ?? undefined)", [list(point), view])
 
     def look(self, title):
         self.page.get_by_label("View", exact=True).get_by_text(title, exact=True).click()
         time.sleep(0.3)
 
-    def click(self, *point, modifiers=()):
-        x, y = self.at(*point)
+    def click(self, *point, modifiers=(), view=None):
+        x, y = self.at(*point, view=view)
         for key in modifiers:
             self.page.keyboard.down(key)
         self.page.mouse.move(x, y)

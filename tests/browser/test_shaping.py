@@ -245,7 +245,7 @@ def test_picks_go_on_from_picks(editor):
     x, y = editor.at(0, 0.1 + THIRD, FRONT)
     editor.page.mouse.dblclick(x, y)
     editor.picked("12 edges")
-    for key, told in (("n", "72 edges"), ("q", "12 edges")):
+    for key, told in (("n", "72 edges"), ("Shift+Q", "12 edges")):
         editor.key(key)
         editor.picked(told)
     for title, told in (("Faces it touches", "24 faces"), ("Grow", "44 faces"), ("Last pick again", "24 faces"), ("Outline", "24 edges")):
@@ -259,7 +259,7 @@ def test_picks_of_faces(editor):
     editor.look("Front")
     editor.click(0, 0.1, FRONT)
     editor.picked("1 face")
-    for key, told in (("g", "9 faces"), ("s", "1 face"), ("Control+i", "53 faces"), ("q", "1 face"), ("h", "54 faces")):
+    for key, told in (("g", "9 faces"), ("s", "1 face"), ("Control+i", "53 faces"), ("Shift+Q", "1 face"), ("h", "54 faces")):
         editor.key(key)
         editor.picked(told)
     for title, told in (("Last pick again", "1 face"), ("Flat region round it", "9 faces"), ("Last pick again", "1 face"), ("Same facing", "9 faces")):

@@ -8,9 +8,11 @@ import { createRoot } from "react-dom/client";
 
 import { App } from "./App";
 import { useEditor } from "./state/store";
-import { applyTheme, isNight } from "./theme/theme";
+import { prefs } from "./state/prefs";
+import { applyColours, applyTheme, isNight } from "./theme/theme";
 
 applyTheme(isNight());
+applyColours(prefs.get().colours);
 useEditor.setState({ night: isNight() });
 
 createRoot(document.getElementById("root") as HTMLElement).render(

@@ -11,10 +11,12 @@ from pydantic import ValidationError
 
 from ..core.errors import StepError
 from ..core.inspect.limits import Limits
+from ..core.pick.extent import Extent, extent
 from ..core.pick.resolve import resolve
 from ..core.recipe.document import Part, read_document
 from ..core.recipe.kind import Context, Step
 from ..core.recipe.params import to_metres
+from ..core.recipe.place import placed
 from ..core.recipe.registry import KINDS, kind_of
 from ..core.units import METRES
 from . import packets
@@ -23,6 +25,8 @@ from .faults import refused_body
 from .schemas import (
     BuildPath,
     Estimate,
+    ExtentInfo,
+    ExtentTrial,
     Fault,
     Findings,
     FindingsQuery,
@@ -102,7 +106,7 @@ def preview_packet(workroom: Workroom, build_id: str, raw: bytes) -> bytes:
         result = evaluation.results[at]
         if result.error is not None:
             raise result.error
-        return packets.part_packet(evaluation, set(body.have), body.surface, result)
+        return packets.part_packet(evaluation, set(body.have), body.surface, result, evaluation.after(at).mesh)
 
 
 @api.post("/<build_id>/preview", responses=_MESH, openapi_extensions={"requestBody": {"required": True, "content": {
@@ -145,6 +149,35 @@ def pick(path: BuildPath, body: PickTrial) -> Any:
         except StepError as error:
             raise error.at(part.name, "pick") from None
     return PickedElements(kind=found.kind, elements=found.elements.tolist()).model_dump()
+
+
+@api.post("/<build_id>/extent", responses={200: ExtentInfo})
+def pick_extent(path: BuildPath, body: ExtentTrial) -> Any:
+    """How far a pick of a part's cage reaches, exactly: what pivots, placements and typed coordinates are set by."""
+    standing = room().at(path.build_id, body.revision)
+    unit = standing.document.unit
+    with standing.evaluator.lock:
+        part = part_of(standing.document, body.part)
+        cage = standing.run(part).cage
+        try:
+            picked = resolve(cage.mesh, cage.history, to_metres(body.pick, METRES[unit]))
+        except StepError as error:
+            raise error.at(part.name, "pick") from None
+        mesh = cage.mesh if body.space == "part" else placed(cage.mesh, part.placement, unit)
+        found = extent(mesh, picked)
+    return ExtentInfo(**told(found, METRES[unit])).model_dump()
+
+
+def told(e: Extent, metres: float) -> dict[str, Any]:
+    """An extent in a unit, free of the last digits that dividing leaves."""
+    def tidy(value: float) -> float:
+        return float(f"{value:.12g}") + 0.0
+
+    def each(values: Any, by: float) -> tuple[float, ...]:
+        return tuple(tidy(v / by) for v in values)
+
+    return {"low": each(e.low, metres), "high": each(e.high, metres), "mean": each(e.mean, metres),
+            "normal": each(e.normal, 1.0), "length": tidy(e.length / metres), "area": tidy(e.area / metres**2)}
 
 
 @api.post("/<build_id>/estimate", responses={200: Estimate})

@@ -2,17 +2,27 @@
 
 from __future__ import annotations
 
+import hashlib
 from collections.abc import Collection
 from typing import Any
 
 import msgpack
 import numpy as np
 
+from ..core.mesh.marks import FLAT, HARD, SHADING, shading
 from ..core.mesh.mesh import Mesh
+from ..core.mesh.shading import corner_groups
+from ..core.mesh.topology import Ints
 from ..core.mesh.triangulate import triangulate
 from ..core.recipe.evaluate import Evaluation, StepResult
+from ..core.recipe.params import to_metres
+from ..core.recipe.registry import kind_of
+from ..core.units import METRES
 
 MEDIA_TYPE = "application/msgpack"
+#: what travels once for each digest
+_ONCE = ("offsets", "corners", "triangles", "triangle_face", "edges", "vertex_cage", "edge_cage", "shading_vertex",
+         "shading_triangles")
 
 
 def _u32(values: np.ndarray) -> bytes:
@@ -26,11 +36,14 @@ def _i32(values: np.ndarray) -> bytes:
 def cage_packet(mesh: Mesh, have: Collection[str], with_ids: bool) -> dict[str, Any]:
     """The cage with all its edges and, for what stands, its ids."""
     t = mesh.topology
-    out = _positions(mesh)
+    smooth = shading(mesh) != FLAT if SHADING in mesh.attributes else None
+    group = corner_groups(mesh, smooth) if smooth is not None and smooth.any() else None
+    out = _positions(mesh, group)
     if out["digest"] not in have:
         triangles, face = triangulate(mesh)
-        out |= {"offsets": _u32(t.offsets), "corners": _u32(t.corners), "triangles": _u32(triangles),
-                "triangle_face": _u32(face), "edges": _u32(t.edges)}
+        out |= _shaded(mesh, group, triangles, face) | {
+            "offsets": _u32(t.offsets), "corners": _u32(t.corners), "triangles": _u32(triangles),
+            "triangle_face": _u32(face), "edges": _u32(t.edges)}
     if with_ids:
         out |= {"vertex_ids": mesh.names.vertex.astype("<u8").tobytes(), "face_ids": mesh.names.face.astype("<u8").tobytes()}
     return out
@@ -40,7 +53,8 @@ def surface_packet(evaluation: Evaluation, have: Collection[str]) -> dict[str, A
     """The surface, its triangles told by the cage face they came from, and the edges that descend from the cage's."""
     mesh = evaluation.surface.mesh
     t = mesh.topology
-    out = _positions(mesh)
+    group = corner_groups(mesh, np.ones(t.face_count, bool)) if HARD in mesh.attributes else None
+    out = _positions(mesh, group)
     if out["digest"] not in have:
         if t.uniform == 4:  # drawn on one diagonal: which one does not show on a fine surface
             quads = t.corners.reshape(-1, 4)
@@ -50,22 +64,40 @@ def surface_packet(evaluation: Evaluation, have: Collection[str]) -> dict[str, A
             triangles, face = triangulate(mesh)
         source = evaluation.cage_face_of_surface
         lines, of_cage = evaluation.surface_lines
-        out |= {"offsets": None, "corners": None, "triangles": _u32(triangles),
+        out |= _shaded(mesh, group, triangles, face) | {"triangles": _u32(triangles),
                 "triangle_face": _u32(np.maximum(source[face], 0)), "edges": _u32(lines),
                 "vertex_cage": _i32(evaluation.cage_vertex_of_surface), "edge_cage": _i32(of_cage)}
     return out
 
 
-def _positions(mesh: Mesh) -> dict[str, Any]:
+def _shaded(mesh: Mesh, group: Ints | None, triangles: Ints, face: Ints) -> dict[str, Any]:
+    """Points of shading: one for each vertex and group of corners that share a normal, and the triangles in them."""
+    if group is None:
+        return {}
     t = mesh.topology
-    return {"digest": t.digest.hex(), "vertex_count": t.vertex_count, "face_count": t.face_count,
-            "positions": memoryview(mesh.points.astype("<f4")), "offsets": None, "corners": None, "triangles": None,
-            "triangle_face": None, "edges": None, "vertex_cage": None, "edge_cage": None, "vertex_ids": None,
-            "face_ids": None}
+    key = t.corner_face * t.vertex_count + t.corners
+    order = np.argsort(key)
+    wanted = face[:, None] * t.vertex_count + triangles
+    corner = order[np.searchsorted(key[order], wanted)]
+    vertex = np.zeros(int(group.max()) + 1, np.int64)
+    vertex[group] = t.corners
+    return {"shading_vertex": _u32(vertex), "shading_triangles": _u32(group[corner])}
+
+
+def _digest(mesh: Mesh, group: Ints | None) -> str:
+    """Names connectivity and shading groups together: both travel once."""
+    own = mesh.topology.digest.hex()
+    return own if group is None else f"{own}-{hashlib.blake2b(group.tobytes(), digest_size=8).hexdigest()}"
+
+
+def _positions(mesh: Mesh, group: Ints | None) -> dict[str, Any]:
+    t = mesh.topology
+    return {"digest": _digest(mesh, group), "vertex_count": t.vertex_count, "face_count": t.face_count,
+            "positions": memoryview(mesh.points.astype("<f4")), **dict.fromkeys(_ONCE), "vertex_ids": None, "face_ids": None}
 
 
 def part_packet(evaluation: Evaluation, have: Collection[str], with_surface: bool = True,
-                trial: StepResult | None = None) -> bytes:
+                trial: StepResult | None = None, above: Mesh | None = None) -> bytes:
     """A whole answer: cage, surface where it differs, and what a trial step told."""
     cage, surface = evaluation.cage, evaluation.surface
     t = surface.mesh.topology
@@ -76,7 +108,19 @@ def part_packet(evaluation: Evaluation, have: Collection[str], with_surface: boo
         "surface": surface_packet(evaluation, have) if live else None,
         "triangles": t.corner_count - 2 * t.face_count,
         "faces_before": trial.faces_before if trial else None, "faces_after": trial.faces_after if trial else None,
-        "notes": list(trial.notes) if trial else [], "merges": _merges(trial)}, buf_size=room))
+        "notes": list(trial.notes) if trial else [], "merges": _merges(trial),
+        "soft": _soft(above, trial)}, buf_size=room))
+
+
+def _soft(above: Mesh | None, trial: StepResult | None) -> dict[str, bytes] | None:
+    """Weights of a trial with soft selection, for the vertices of the mesh it acts on."""
+    if above is None or trial is None:
+        return None
+    found = kind_of(trial.step).influence(to_metres(trial.step, METRES[trial.unit]), above, trial.state.picked)
+    if found is None:
+        return None
+    vertex, weight = found
+    return {"vertex": _u32(vertex), "weight": weight.astype("<f4").tobytes()}
 
 
 def _merges(trial: StepResult | None) -> int:

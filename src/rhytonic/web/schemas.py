@@ -59,6 +59,23 @@ class PickTrial(Taken):
     pick: Pick
 
 
+class ExtentTrial(PickTrial):
+    """A pick to be measured, in the part's own axes or as placed in the build."""
+
+    space: Literal["part", "build"] = "part"
+
+
+class ExtentInfo(BaseModel):
+    """How far a pick reaches, in the build's unit."""
+
+    low: tuple[float, float, float]
+    high: tuple[float, float, float]
+    mean: tuple[float, float, float] = Field(description="mean of its vertices")
+    normal: tuple[float, float, float] = Field(description="area-weighted, of length 1; zero where normals cancel out")
+    length: float = Field(description="of the picked edges, or round the picked faces")
+    area: float
+
+
 class FindingsQuery(BaseModel):
     part: str
     revision: int | None = None
@@ -206,8 +223,18 @@ class Packet(BaseModel):
     edges: bytes | None = Field(description="uint32 × 2 per edge worth drawing")
     vertex_cage: bytes | None = Field(description="int32, cage vertex of each vertex of a surface, −1 for none")
     edge_cage: bytes | None = Field(description="int32, cage edge of each edge worth drawing of a surface, −1 for none")
+    shading_vertex: bytes | None = Field(
+        description="uint32, vertex of each point of shading; null where every vertex shades as one, or faces are flat")
+    shading_triangles: bytes | None = Field(description="uint32 × 3 per triangle, in points of shading")
     vertex_ids: bytes | None = Field(description="uint64; null for surfaces")
     face_ids: bytes | None = Field(description="uint64; null for surfaces")
+
+
+class SoftWeights(BaseModel):
+    """How far vertices of the cage follow a trial with soft selection."""
+
+    vertex: bytes = Field(description="uint32, cage vertices before the step")
+    weight: bytes = Field(description="float32, 1 for what is picked")
 
 
 class PartMesh(BaseModel):
@@ -220,6 +247,7 @@ class PartMesh(BaseModel):
     faces_after: int | None = None
     notes: list[str] = Field(default=[], description="what there is to say of a trial")
     merges: int = Field(default=0, description="vertices that give way to others in a trial")
+    soft: SoftWeights | None = Field(default=None, description="of a trial with soft selection")
 
 
 class MeshQuery(BaseModel):

@@ -20,6 +20,9 @@ export interface Shape {
   /** of a surface: the cage vertex each vertex is or is an image of, and the cage edge of each edge, −1 for none */
   readonly vertexCage: Int32Array;
   readonly edgeCage: Int32Array;
+  /** points of shading: the vertex of each, and the triangles in them; empty where every vertex shades as one */
+  readonly shadingVertex: Uint32Array;
+  readonly shadingTriangles: Uint32Array;
 }
 
 export interface MeshData {
@@ -39,6 +42,8 @@ export interface PartMesh {
   /** what there is to say of a trial, and how many vertices give way to others in it */
   readonly notes: readonly string[];
   readonly merges: number;
+  /** of a trial with soft selection: the cage vertices that follow, and how far */
+  readonly soft: { readonly vertex: Uint32Array; readonly weight: Float32Array } | null;
 }
 
 const NONE = new Uint32Array(0);
@@ -81,6 +86,8 @@ export class ShapeStore {
       edges: words(wire.edges),
       vertexCage: new Int32Array(words(wire.vertex_cage).buffer),
       edgeCage: new Int32Array(words(wire.edge_cage).buffer),
+      shadingVertex: words(wire.shading_vertex),
+      shadingTriangles: words(wire.shading_triangles),
     };
     this.shapes.set(key, shape);
     while (this.shapes.size > MOST_SHAPES) this.shapes.delete(this.shapes.keys().next().value as string);
@@ -105,6 +112,7 @@ export class ShapeStore {
       faces_after: number | null;
       notes: string[];
       merges: number;
+      soft: { vertex: Uint8Array; weight: Uint8Array } | null;
     };
     return {
       cage: this.mesh(wire.cage, "cage"),
@@ -114,6 +122,7 @@ export class ShapeStore {
       facesAfter: wire.faces_after,
       notes: wire.notes,
       merges: wire.merges,
+      soft: wire.soft === null ? null : { vertex: words(wire.soft.vertex), weight: new Float32Array(aligned(wire.soft.weight)) },
     };
   }
 }

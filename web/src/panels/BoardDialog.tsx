@@ -6,7 +6,7 @@ import type { components } from "../api/schema";
 import { change, tell } from "../state/editor";
 import { addBoard, freeName } from "../state/intents";
 import { editor, METRES, unitOf, useEditor } from "../state/store";
-import { look } from "../tools/keys";
+import { look } from "../state/viewing";
 import { FLAT_VIEWS, VIEW_TITLES } from "../viewport/views";
 import { NumberField, settleFields } from "./NumberField";
 

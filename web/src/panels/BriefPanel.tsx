@@ -5,10 +5,18 @@ import type { Board, View } from "../api/client";
 import { change } from "../state/editor";
 import { moveBoard, removeBoard, setBoard } from "../state/intents";
 import { boardsOf, isLocked, unitOf, useEditor } from "../state/store";
-import { look } from "../tools/keys";
+import { look } from "../state/viewing";
 import { FLAT_VIEWS, VIEW_TITLES } from "../viewport/views";
 import { Icon } from "./Icon";
 import { NumberField } from "./NumberField";
+
+type Stand = NonNullable<Board["stand"]>;
+
+const STANDS: { value: Stand; label: string }[] = [
+  { value: "behind", label: "behind" },
+  { value: "over", label: "over" },
+  { value: "ghost", label: "as ghost" },
+];
 
 /** The pictures a build must match. */
 export function BriefPanel({ onPicture }: { readonly onPicture: (file: File) => void }) {
@@ -98,6 +106,10 @@ function BoardDetails({ board }: { readonly board: Board }) {
       <label className="row">
         <span>up</span>
         <NumberField label="Board up" unit={unit} width={110} value={at[1]} onCommit={(v) => place(1, v)} />
+      </label>
+      <label className="row">
+        <span>stands</span>
+        <Select<Stand> size="small" aria-label="Where the board stands" style={{ width: 110 }} value={board.stand ?? "behind"} options={STANDS} onChange={(stand) => set("Stand board", { stand })} />
       </label>
       <label className="row">
         <span>strength</span>

@@ -15,7 +15,7 @@ import { PartsPanel } from "./PartsPanel";
 import { Rail } from "./Rail";
 import { RecipePanel } from "./RecipePanel";
 import { ShapePanel } from "./ShapePanel";
-import { ToolTray } from "./ToolTray";
+import { ToolTray } from "./tray/ToolTray";
 import { TopBar } from "./TopBar";
 import { ViewHost } from "./ViewHost";
 

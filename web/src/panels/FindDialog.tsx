@@ -1,38 +1,45 @@
 import { Input, Modal, type InputRef } from "antd";
 import { useEffect, useMemo, useRef, useState } from "react";
 
-import { fitting, startKind, whole } from "../state/kinds";
+import { startKind } from "../state/kinds";
+import { toggleFavourite, usePrefs } from "../state/prefs";
 import { accept } from "../state/session";
 import { editor, kindOf, partOf } from "../state/store";
-import { COMMANDS, look } from "../tools/keys";
+import { look } from "../state/viewing";
+import { COMMANDS, keysOf } from "../tools/keys";
 import { focusView } from "../tools/valueField";
 import { FLAT_VIEWS, VIEW_TITLES } from "../viewport/views";
+import { Icon } from "./Icon";
 
 interface Found {
   readonly key: string;
+  /** what it is kept by as a favourite; null for what cannot be one */
+  readonly id: string | null;
   readonly title: string;
   readonly hint: string;
   readonly run: () => void;
 }
 
-/** Everything that can be found: tools, views, parts, steps of the current part. */
+/** Everything that can be found: every command, view and kind of step, parts, steps of the current part. */
 function everything(): Found[] {
   const state = editor.get();
   const part = partOf(state, state.current);
   const reached = new Set(COMMANDS.map((c) => c.id));
+  const kinds = state.kinds.filter((k) => !k.form && !reached.has(k.word) && k.word !== "transform" && k.word !== "subdivision");
   return [
-    ...COMMANDS.map((c) => ({ key: `tool/${c.id}`, title: c.title, hint: c.keys[0]?.replaceAll("+", " ") ?? "", run: () => void c.run() })),
-    ...FLAT_VIEWS.filter((v) => !reached.has(v)).map((v) => ({ key: `view/${v}`, title: `${VIEW_TITLES[v]} view`, hint: "", run: () => look(v) })),
-    ...fitting(state).map((k) => ({ key: `kind/${k.word}`, title: k.title, hint: "on the pick", run: () => void startKind(k) })),
-    ...whole(state).filter((k) => !reached.has(k.word)).map((k) => ({ key: `whole/${k.word}`, title: k.title, hint: "on the part", run: () => void startKind(k) })),
+    ...COMMANDS.map((c) => ({ key: `tool/${c.id}`, id: c.id, title: c.title, hint: keysOf(c)[0]?.replaceAll("+", " ") ?? "", run: () => void c.run() })),
+    ...FLAT_VIEWS.filter((v) => !reached.has(v)).map((v) => ({ key: `view/${v}`, id: null, title: `${VIEW_TITLES[v]} view`, hint: "", run: () => look(v) })),
+    ...kinds.map((k) => ({ key: `kind/${k.word}`, id: k.word, title: k.title, hint: k.takes.length === 0 ? "on the part" : `on ${k.takes.join(", ")}`, run: () => void startKind(k) })),
     ...(state.build?.document.parts ?? []).map((p) => ({
       key: `part/${p.id}`,
+      id: null,
       title: p.name,
       hint: "part",
       run: () => void accept().then(() => editor.set({ current: p.id ?? null, pick: null })),
     })),
     ...(part?.steps ?? []).map((s) => ({
       key: `step/${s.id}`,
+      id: null,
       title: s.label ?? kindOf(state, s.kind)?.title ?? s.kind,
       hint: `step of ${part?.name ?? ""}`,
       run: () => void accept().then(() => editor.set({ openStep: s.id ?? null })),
@@ -44,6 +51,7 @@ function everything(): Found[] {
 export function FindDialog({ open, onClose }: { readonly open: boolean; readonly onClose: () => void }) {
   const [text, setText] = useState("");
   const [at, setAt] = useState(0);
+  const favourites = usePrefs((p) => p.favourites);
   const input = useRef<InputRef>(null);
   const all = useMemo(() => (open ? everything() : []), [open]);
   const words = text.toLowerCase().split(/\s+/).filter(Boolean);
@@ -90,6 +98,11 @@ export function FindDialog({ open, onClose }: { readonly open: boolean; readonly
             <button type="button" tabIndex={-1} className={i === at ? "here" : ""} onMouseEnter={() => setAt(i)} onClick={() => run(f)}>
               {f.title} <span>{f.hint}</span>
             </button>
+            {f.id !== null && (
+              <button type="button" tabIndex={-1} className={favourites.includes(f.id) ? "star here" : "star"} aria-label={`${favourites.includes(f.id) ? "Take out of" : "Keep among"} the favourites: ${f.title}`} aria-pressed={favourites.includes(f.id)} onClick={() => toggleFavourite(f.id as string)}>
+                <Icon name="star" size={15} />
+              </button>
+            )}
           </li>
         ))}
       </ul>

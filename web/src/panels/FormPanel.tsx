@@ -1,7 +1,12 @@
+import { Button } from "antd";
+
+import { DRAWN_FORMS, startDrawing } from "../state/drawing";
 import { change } from "../state/editor";
-import { placePart } from "../state/intents";
+import { placePart, setPart } from "../state/intents";
+import { putPart, putPivot, type PivotSpot, type Spot } from "../state/placing";
 import { accept } from "../state/session";
 import { partOf, unitOf, useEditor } from "../state/store";
+import { focusView } from "../tools/valueField";
 import { NewPartForm } from "./NewPartForm";
 import { NumberField } from "./NumberField";
 
@@ -11,14 +16,40 @@ const ROWS = [
   { key: "scale", title: "scale", empty: 1 },
 ] as const;
 
+const SPOTS: readonly { where: Spot; title: string }[] = [
+  { where: "origin", title: "to the origin" },
+  { where: "floor", title: "on the floor" },
+  { where: "x", title: "centre x" },
+  { where: "y", title: "centre y" },
+  { where: "z", title: "centre z" },
+];
+const PIVOT_SPOTS: readonly { where: PivotSpot; title: string }[] = [
+  { where: "pick centre", title: "pick's centre" },
+  { where: "pick base", title: "pick's base" },
+  { where: "part centre", title: "part's middle" },
+  { where: "part base", title: "part's base" },
+  { where: "origin", title: "origin" },
+];
+
 /** New parts, and where the current one stands in the build. */
 export function FormPanel() {
   const part = useEditor((s) => partOf(s, s.current));
   const unit = useEditor(unitOf);
+  const drawing = useEditor((s) => s.drawing);
+  const kinds = useEditor((s) => s.kinds);
   return (
     <section aria-label="Form">
       <h2>New part</h2>
       <NewPartForm />
+      <h3>Drawn by hand</h3>
+      <p className="muted">Drag the footprint in a view, or with a face picked on that face; then its height.</p>
+      <div className="forms" role="group" aria-label="Draw by hand">
+        {DRAWN_FORMS.map((form) => (
+          <Button key={form} size="small" className={drawing?.form === form ? "on" : ""} onClick={() => void startDrawing(form).then(focusView)}>
+            {kinds.find((k) => k.word === form)?.title ?? form}
+          </Button>
+        ))}
+      </div>
       {part !== null && (
         <>
           <h2>Placement of {part.name}</h2>
@@ -46,7 +77,38 @@ export function FormPanel() {
               </div>
             );
           })}
+          <div className="forms" role="group" aria-label="Put the part">
+            {SPOTS.map((s) => (
+              <Button key={s.where} size="small" onClick={() => void putPart(s.where)}>
+                {s.title}
+              </Button>
+            ))}
+          </div>
           <p className="muted">Lengths in {unit}, turns in degrees.</p>
+          <h2>Pivot of {part.name}</h2>
+          <div className="row">
+            <span>at</span>
+            <span className="triple">
+              {(["x", "y", "z"] as const).map((axis, i) => (
+                <NumberField
+                  key={axis}
+                  label={`pivot ${axis}`}
+                  unit={unit}
+                  suffix={axis}
+                  width={56}
+                  value={part.pivot?.[i] ?? 0}
+                  onCommit={(v) => void change("Move pivot", setPart(part.id ?? "", { pivot: [0, 1, 2].map((k) => (k === i ? v : (part.pivot?.[k] ?? 0))) }), `${part.id}/pivot`)}
+                />
+              ))}
+            </span>
+          </div>
+          <div className="forms" role="group" aria-label="Put the pivot">
+            {PIVOT_SPOTS.map((s) => (
+              <Button key={s.where} size="small" onClick={() => void putPivot(s.where)}>
+                {s.title}
+              </Button>
+            ))}
+          </div>
         </>
       )}
     </section>

@@ -13,6 +13,11 @@ const PATHS = {
   bin: "M5 7h14M9.5 7V4.5h5V7M7 7l1 13h8l1-13",
   home: "M4 11.5L12 5l8 6.5M6.5 10v9h11v-9",
   night: "M19 14.5A8 8 0 0 1 9.5 5 7.5 7.5 0 1 0 19 14.5z",
+  alone: "M4 4h16v16H4zM4 9h16",
+  sheet: "M4 4h16v16H4zM12 4v16M4 12h16",
+  settings: "M4 7h10M18 7h2M14 5v4h4V5zM4 17h2M10 17h10M6 15v4h4v-4z",
+  ghost: "M12 4l7 4v8l-7 4-7-4V8z M5 8l7 4 7-4 M12 12v8",
+  star: "M12 4l2.4 5.2 5.6.7-4.1 3.9 1 5.6L12 16.7 7.1 19.4l1-5.6L4 9.9l5.6-.7z",
   frame: "M4 8V4h4M16 4h4v4M20 16v4h-4M8 20H4v-4M9 9h6v6H9z",
 } as const;
 

@@ -1,7 +1,8 @@
-import { Input, type InputRef } from "antd";
+import { Dropdown, Input, type InputRef } from "antd";
 import { useEffect, useRef, useState, type Ref } from "react";
 
 import { sentence, type Unit } from "../api/client";
+import { remember, usePrefs } from "../state/prefs";
 import { evaluate } from "../tools/expression";
 
 interface Props {
@@ -13,7 +14,9 @@ interface Props {
   readonly whole?: boolean;
   readonly width?: number;
   readonly disabled?: boolean;
-  readonly inputRef?: Ref<InputRef>;
+  readonly inputRef?: Ref<InputRef> | undefined;
+  /** what recent values it shares with others; lengths share theirs unless told otherwise */
+  readonly quantity?: string;
   /** while typing, each value that can be read */
   readonly onTry?: (value: number) => void;
   /** Enter, Tab or leaving the field */
@@ -53,6 +56,9 @@ export function NumberField(p: Props) {
   const base = useRef(p.value);
   const turn = useRef(0);
   const done = useRef(false);
+  const [offering, setOffering] = useState(false);
+  const quantity = p.quantity ?? (p.unit !== null ? "length" : p.label);
+  const recent = usePrefs((all) => all.recent[quantity]);
 
   useEffect(() => {
     if (text === null) base.current = p.value;
@@ -92,9 +98,14 @@ export function NumberField(p: Props) {
       return false;
     }
     setText(null);
-    base.current = value;
-    p.onCommit(value);
+    give(value);
     return true;
+  };
+
+  const give = (value: number) => {
+    base.current = value;
+    if (!p.whole && value !== 0) remember(quantity, value);
+    p.onCommit(value);
   };
 
   const drop = () => {
@@ -105,36 +116,69 @@ export function NumberField(p: Props) {
     p.onCancel?.();
   };
 
+  const offered = (recent ?? []).filter((v) => v !== p.value);
   return (
-    <Input
-      ref={p.inputRef ?? null}
-      size="small"
-      aria-label={p.label}
-      title={fault ?? undefined}
-      status={fault === null ? "" : "error"}
-      value={text ?? shown(p.value)}
-      disabled={p.disabled ?? false}
-      suffix={<span className="unit">{p.suffix ?? p.unit ?? ""}</span>}
-      style={{ width: p.width ?? 92 }}
-      className="number"
-      onFocus={(e) => {
-        done.current = false;
-        e.target.select();
-      }}
-      onChange={(e) => void track(type(e.target.value))}
-      onBlur={() => {
-        void track(commit()).then((fine) => {
-          if (!fine) drop();
-        });
-      }}
-      onKeyDown={(e) => {
-        e.stopPropagation();
-        if (e.key === "Enter") void track(commit()).then((fine) => fine && p.onEnter?.());
-        if (e.key === "Escape") {
-          drop();
-          p.onEnter?.();
-        }
-      }}
-    />
+    <Dropdown
+      trigger={[]}
+      open={offering && offered.length > 0}
+      onOpenChange={(open) => !open && setOffering(false)}
+      menu={{ items: offered.map((v) => ({ key: String(v), label: `${shown(v)} ${p.suffix ?? p.unit ?? ""}` })), onClick: ({ key }) => { setOffering(false); setText(null); give(Number(key)); } }}
+    >
+      <span className="numberfield" style={{ width: p.width ?? 92 }} onContextMenu={(e) => { e.preventDefault(); setOffering(true); }}>
+        <button
+          type="button"
+          className="zero"
+          tabIndex={-1}
+          aria-label="Zero"
+          title="To zero; ↓ offers recent values"
+          disabled={p.disabled ?? false}
+          onMouseDown={(e) => e.preventDefault()}
+          onClick={() => {
+            done.current = true;
+            turn.current += 1;
+            setText(null);
+            setFault(null);
+            give(0);
+          }}
+        >
+          0
+        </button>
+        <Input
+          ref={p.inputRef ?? null}
+          size="small"
+          aria-label={p.label}
+          title={fault ?? undefined}
+          status={fault === null ? "" : "error"}
+          value={text ?? shown(p.value)}
+          disabled={p.disabled ?? false}
+          suffix={<span className="unit">{p.suffix ?? p.unit ?? ""}</span>}
+          className="number"
+          onFocus={(e) => {
+            done.current = false;
+            e.target.select();
+          }}
+          onChange={(e) => {
+            setOffering(false);
+            void track(type(e.target.value));
+          }}
+          onBlur={() => {
+            void track(commit()).then((fine) => {
+              if (!fine) drop();
+            });
+          }}
+          onKeyDown={(e) => {
+            e.stopPropagation();
+            if (e.key === "Enter" && offering) setOffering(false);
+            if (e.key === "Enter") void track(commit()).then((fine) => fine && p.onEnter?.());
+            if (e.key === "ArrowDown") setOffering(true);
+            if (e.key === "Escape" && offering) setOffering(false);
+            else if (e.key === "Escape") {
+              drop();
+              p.onEnter?.();
+            }
+          }}
+        />
+      </span>
+    </Dropdown>
   );
 }

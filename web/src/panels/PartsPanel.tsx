@@ -18,6 +18,7 @@ async function choose(id: string): Promise<void> {
 export function PartsPanel({ onAdd }: { readonly onAdd: () => void }) {
   const build = useEditor((s) => s.build);
   const current = useEditor((s) => s.current);
+  const isolated = useEditor((s) => s.isolated);
   const [renaming, setRenaming] = useState<{ id: string; name: string } | null>(null);
   const parts = build?.document.parts ?? [];
   const commit = () => {
@@ -35,6 +36,14 @@ export function PartsPanel({ onAdd }: { readonly onAdd: () => void }) {
           + Part
         </button>
       </h2>
+      {isolated !== null && (
+        <p className="muted isolated">
+          {isolated.length === 1 ? "One part alone." : "Some parts alone."}{" "}
+          <button type="button" className="link" onClick={() => editor.set({ isolated: null })}>
+            Show all
+          </button>
+        </p>
+      )}
       {parts.length === 0 && <p className="teach">No part yet. Start from a base form of about the right size.</p>}
       <ul>
         {parts.map((part) => {
@@ -46,6 +55,8 @@ export function PartsPanel({ onAdd }: { readonly onAdd: () => void }) {
               trigger={["contextMenu"]}
               menu={{
                 items: [
+                  { key: "alone", label: isolated?.includes(id) ? "Show all parts" : "Show alone", onClick: () => editor.set({ isolated: isolated?.includes(id) ? null : [id] }) },
+                  { key: "ghost", label: part.ghosted ? "Draw solid" : "Ghost", onClick: () => void change(part.ghosted ? "Draw part solid" : "Ghost part", setPart(id, { ghosted: !part.ghosted })) },
                   { key: "rename", label: "Rename", onClick: () => setRenaming({ id, name: part.name }) },
                   { key: "remove", label: "Remove part", danger: true, onClick: () => void change(`Remove ${part.name}`, removePart(id)) },
                 ],
@@ -77,6 +88,11 @@ export function PartsPanel({ onAdd }: { readonly onAdd: () => void }) {
                     onClick={() => void change(part.hidden ? "Show part" : "Hide part", setPart(id, { hidden: !part.hidden }))}
                   />
                 </Tooltip>
+                {part.ghosted && (
+                  <Tooltip title="Ghosted: drawn see-through and not picked. Draw solid">
+                    <Button type="text" size="small" aria-label={`Draw ${part.name} solid`} icon={<Icon name="ghost" size={15} />} onClick={() => void change("Draw part solid", setPart(id, { ghosted: false }))} />
+                  </Tooltip>
+                )}
                 <Tooltip title={part.locked ? "Unlock" : "Lock; locked parts are not picked"}>
                   <Button
                     type="text"

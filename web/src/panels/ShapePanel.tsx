@@ -1,8 +1,10 @@
 import { Button, InputNumber, Popconfirm, Switch } from "antd";
 
 import type { Part, PartStatus } from "../api/client";
-import { editor, partOf, statusOf, useEditor } from "../state/store";
+import { usePrefs } from "../state/prefs";
+import { partOf, statusOf, useEditor } from "../state/store";
 import { facesAt, FREE_LEVELS, handOverAt, MOST_FACES, smooth, smoothStep, takeSmoothOut } from "../state/smooth";
+import { toggleCage } from "../state/viewing";
 import { Findings } from "./Findings";
 import { counted } from "./NumberField";
 
@@ -38,7 +40,7 @@ export function ShapePanel() {
 }
 
 function SmoothSurface({ part, status }: { readonly part: Part; readonly status: PartStatus }) {
-  const showCage = useEditor((s) => s.showCage);
+  const showCage = usePrefs((p) => Object.values(p.looks).some((l) => l.showing === "both"));
   const step = smoothStep(part);
   const on = step !== null && step.enabled !== false;
   const level = step?.levels ?? 1;
@@ -81,7 +83,7 @@ function SmoothSurface({ part, status }: { readonly part: Part; readonly status:
       )}
       <label className="row">
         <span>cage drawn over it</span>
-        <Switch aria-label="Cage drawn over the surface" checked={showCage} onChange={(v) => editor.set({ showCage: v })} />
+        <Switch aria-label="Cage drawn over the surface" checked={showCage} onChange={toggleCage} />
       </label>
     </>
   );

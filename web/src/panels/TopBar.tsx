@@ -1,11 +1,14 @@
-import { Button, Dropdown, Input, Tooltip } from "antd";
+import { Button, Dropdown, Input, Segmented, Tooltip } from "antd";
 import { useState } from "react";
 
 import { change, triangleCount, undoOrRedo } from "../state/editor";
 import { rename } from "../state/intents";
 import { isFault } from "../state/findings";
 import { findingsOf, useEditor } from "../state/store";
+import { usePrefs, type Layout } from "../state/prefs";
+import { setLayout } from "../state/viewing";
 import { applyTheme } from "../theme/theme";
+import { focusView } from "../tools/valueField";
 import { Icon } from "./Icon";
 import { counted } from "./NumberField";
 
@@ -14,6 +17,7 @@ export function TopBar({ onHome, onFind, onHelp }: { readonly onHome: () => void
   const build = useEditor((s) => s.build);
   const findings = useEditor((s) => s.build?.parts.reduce((n, p) => n + findingsOf(s, p.id).filter((f) => isFault(f.kind)).length, 0) ?? 0);
   const night = useEditor((s) => s.night);
+  const layout = usePrefs((p) => p.layout);
   const triangles = useEditor(() => triangleCount());
   const [name, setName] = useState<string | null>(null);
   if (build === null) return null;
@@ -51,6 +55,7 @@ export function TopBar({ onHome, onFind, onHelp }: { readonly onHome: () => void
       <button type="button" className="findbox" onClick={onFind}>
         Find a tool or part <kbd>Ctrl K</kbd>
       </button>
+      <Segmented<Layout> size="small" className="layout" aria-label="Layout of the views" value={layout} options={[{ value: "one", label: "One view" }, { value: "sheet", label: "Sheet" }]} onChange={(v) => { setLayout(v); focusView(); }} />
       <span className="grow" />
       {findings > 0 && (
         <button type="button" className="chip warn" onClick={() => useEditor.setState({ station: "shape" })}>

@@ -1,50 +1,73 @@
-import { Button, Segmented, Tooltip } from "antd";
 import { useEffect, useRef, useState, type DragEvent } from "react";
 import { Vector3 } from "three";
 
 import type { View } from "../api/client";
-import { partOf, unitOf, useEditor, type ViewName } from "../state/store";
-import { look, onFrame } from "../tools/keys";
-import { focusView, registerView } from "../tools/valueField";
+import { registerBasis } from "../state/nudge";
+import { usePrefs } from "../state/prefs";
+import { editor, partOf, unitOf, useEditor, METRES, type ViewName } from "../state/store";
+import { registerViews } from "../state/viewing";
+import { registerView } from "../tools/valueField";
 import { Viewport } from "../viewport/Viewport";
-import { FLAT_VIEWS, VIEW_TITLES } from "../viewport/views";
-import { Icon } from "./Icon";
+import { VIEW_TITLES } from "../viewport/views";
 import { NewPartForm } from "./NewPartForm";
 import { counted } from "./NumberField";
+import { PaneBars } from "./PaneBars";
 
 declare global {
   interface Window {
-    /** where points of the build are on the page, for whoever drives the page from outside */
-    rhytonic?: { project(point: [number, number, number]): [number, number] };
+    /** what is where on the page, for whoever drives the page from outside; nothing here acts */
+    rhytonic?: Inspection;
   }
 }
 
-/** The sheet: one view, its title, and the title block. */
+interface Inspection {
+  /** where a point of the build, in metres, is on the page; in the view at work unless another is named */
+  project(point: [number, number, number], view?: ViewName): [number, number];
+  /** the views in sight and where they stand on the page */
+  panes(): { view: ViewName; x: number; y: number; width: number; height: number }[];
+  /** where a vertex, or the middle of an edge or face, of a part's cage is on the page */
+  element(part: string, kind: "vertices" | "edges" | "faces", element: number, view?: ViewName): [number, number];
+  /** how often something was drawn since the page was opened */
+  frames(): number;
+}
+
+/** The views: one or the sheet, what stands over them, and the title block. */
 export function ViewHost({ onPicture }: { readonly onPicture: (file: File, view: View) => void }) {
   const host = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
   const overlay = useRef<HTMLCanvasElement>(null);
   const viewport = useRef<Viewport | null>(null);
   const view = useEditor((s) => s.view);
+  const layout = usePrefs((p) => p.layout);
   const build = useEditor((s) => s.build);
   const [over, setOver] = useState(false);
 
   useEffect(() => {
     if (host.current === null || canvas.current === null || overlay.current === null) return;
     const made = new Viewport(host.current, canvas.current, overlay.current);
+    const surface = overlay.current;
     viewport.current = made;
-    registerView(overlay.current);
-    onFrame(() => made.frame());
-    window.rhytonic = {
-      project: (point) => {
-        const at = made.camera.project(new Vector3(...point));
-        const box = overlay.current?.getBoundingClientRect();
-        return [at.x + (box?.left ?? 0), at.y + (box?.top ?? 0)];
+    registerView(surface);
+    registerBasis(() => made.camera.basis());
+    registerViews({
+      frame: () => made.frame(),
+      framePick: () => {
+        const box = made.pickBounds();
+        made.frame(box.isEmpty() ? undefined : box.expandByScalar(Math.max(box.getSize(new Vector3()).length() * 0.15, 1e-3)));
       },
-    };
+      face: () => made.face(),
+      under: () => made.under,
+      middle: (axis) => {
+        const metres = METRES[unitOf(editor.get())];
+        const box = made.bounds();
+        return box.isEmpty() ? 0 : Number((box.getCenter(new Vector3()).getComponent(axis) / metres).toPrecision(4)) * metres;
+      },
+    });
+    window.rhytonic = inspection(made, surface);
     return () => {
       made.dispose();
       registerView(null);
+      registerViews(null);
       delete window.rhytonic;
     };
   }, []);
@@ -53,11 +76,9 @@ export function ViewHost({ onPicture }: { readonly onPicture: (file: File, view:
     e.preventDefault();
     setOver(false);
     const file = e.dataTransfer.files[0];
-    if (file) onPicture(file, view === "perspective" ? "front" : view);
-  };
-  const lookFrom = (to: ViewName) => {
-    look(to);
-    focusView();
+    const box = host.current?.getBoundingClientRect();
+    const under = viewport.current?.locate(e.clientX - (box?.left ?? 0), e.clientY - (box?.top ?? 0)).pane.view ?? view;
+    if (file) onPicture(file, under === "perspective" ? "front" : under);
   };
   const empty = build !== null && (build.document.parts?.length ?? 0) === 0;
   return (
@@ -72,29 +93,59 @@ export function ViewHost({ onPicture }: { readonly onPicture: (file: File, view:
       onDrop={drop}
     >
       <canvas ref={canvas} aria-hidden />
-      <canvas ref={overlay} tabIndex={0} aria-label={`${VIEW_TITLES[view]} view of the model`} data-testid="view" className="overlay" />
-      <div className="viewbar">
-        <Segmented<ViewName> size="small" aria-label="View" value={view} onChange={lookFrom} options={(["perspective", ...FLAT_VIEWS] as ViewName[]).map((v) => ({ value: v, label: VIEW_TITLES[v] }))} />
-        <Tooltip title="Show everything (A)">
-          <Button size="small" type="text" aria-label="Show everything" icon={<Icon name="frame" size={16} />} onClick={() => { viewport.current?.frame(); focusView(); }} />
-        </Tooltip>
-      </div>
+      <canvas ref={overlay} tabIndex={0} aria-label={layout === "sheet" ? "The sheet: four views of the model" : `${VIEW_TITLES[view]} view of the model`} data-testid="view" className="overlay" />
+      <PaneBars />
       <TitleBlock />
-      {empty && (
-        <div className="start">
-          <h2>Start with a form about as big as the picture</h2>
-          <NewPartForm />
-          <p className="muted">… or drop a picture here first.</p>
-        </div>
-      )}
+      {empty && <Start />}
     </div>
   );
+}
+
+/** An empty build offers a form; the hint gives way once one is being drawn. */
+function Start() {
+  const drawing = useEditor((s) => s.drawing !== null);
+  if (drawing) return null;
+  return (
+    <div className="start">
+      <h2>Start with a form about as big as the picture</h2>
+      <NewPartForm />
+      <p className="muted">… or drop a picture here first.</p>
+    </div>
+  );
+}
+
+function inspection(made: Viewport, surface: HTMLElement): Inspection {
+  const onPage = (point: Vector3, view?: ViewName): [number, number] => {
+    const pane = made.sheet.of(view ?? editor.get().view);
+    const at = pane.camera.project(point);
+    const box = surface.getBoundingClientRect();
+    return [at.x + pane.x + box.left, at.y + pane.y + box.top];
+  };
+  return {
+    project: (point, view) => onPage(new Vector3(...point), view),
+    panes: () => {
+      const box = surface.getBoundingClientRect();
+      return made.sheet.shown.map((p) => ({ view: p.view, x: p.x + box.left, y: p.y + box.top, width: p.camera.width, height: p.camera.height }));
+    },
+    element: (part, kind, element, view) => {
+      const held = made.parts.get(part);
+      const mesh = held?.mesh?.cage;
+      if (held === undefined || mesh === undefined) return [Number.NaN, Number.NaN];
+      const { edges, offsets, corners } = mesh.shape;
+      const vertices = kind === "vertices" ? [element] : kind === "edges" ? [edges[2 * element]!, edges[2 * element + 1]!] : [...corners.subarray(offsets[element], offsets[element + 1])];
+      const at = new Vector3();
+      for (const v of vertices) at.addScaledVector(new Vector3().fromArray(mesh.positions, 3 * v), 1 / vertices.length);
+      return onPage(at.applyMatrix4(held.group.matrix), view);
+    },
+    frames: () => made.frames,
+  };
 }
 
 function TitleBlock() {
   const part = useEditor((s) => partOf(s, s.current));
   const unit = useEditor(unitOf);
-  const faces = useEditor((s) => s.build?.parts.find((p) => p.id === s.current)?.faces ?? 0);
+  const grid = usePrefs((p) => p.gridStep);
+  const angle = usePrefs((p) => p.angleStep);
   const triangles = useEditor((s) =>
     s.preview !== null && s.session?.part === s.current ? s.preview.triangles : (s.build?.parts.find((p) => p.id === s.current)?.triangles ?? 0),
   );
@@ -107,12 +158,14 @@ function TitleBlock() {
       </div>
       <div>
         <strong>{unit}</strong>
-        <span>{counted(faces)} faces</span>
+        <span>
+          snap {Number((grid / METRES[unit]).toPrecision(4))}, {angle}°
+        </span>
       </div>
-      <svg width="34" height="20" viewBox="0 0 34 20" fill="none" stroke="currentColor" aria-label="third-angle projection">
-        <path d="M3 6l10-3v14L3 14z" />
-        <circle cx="25" cy="10" r="7" />
-        <circle cx="25" cy="10" r="3" />
+      <svg width={34} height={22} viewBox="0 0 34 22" fill="none" stroke="currentColor" role="img" aria-label="Third-angle projection">
+        <path d="M3 7l9-4v16l-9-4z" />
+        <circle cx={24} cy={11} r={7} />
+        <circle cx={24} cy={11} r={3.2} />
       </svg>
     </div>
   );

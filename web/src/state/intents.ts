@@ -93,6 +93,16 @@ export function placePart(id: string, key: "translate" | "rotate" | "scale", ind
   };
 }
 
+/** Where a part stands, all three coordinates. */
+export function placeAll(id: string, translate: readonly [number, number, number]): Intent {
+  return (document) => {
+    const found = partAt(document, id);
+    if (found === null) return null;
+    if (!found.part.placement) return [{ op: "add", path: `${found.path}/placement`, value: { translate } }];
+    return [{ op: "add", path: `${found.path}/placement/translate`, value: translate }];
+  };
+}
+
 export function removeStep(part: string, id: string): Intent {
   return (document) => {
     const found = stepAt(document, part, id);
@@ -146,6 +156,24 @@ export function setPart(id: string, values: Record<string, unknown>): Intent {
   return (document) => {
     const found = partAt(document, id);
     return found === null ? null : Object.entries(values).map(([key, value]) => ({ op: "add", path: `${found.path}/${key}`, value }));
+  };
+}
+
+/** Keep a pick of a part under a name; one of the same name gives way. */
+export function keepSet(id: string, name: string, pick: Record<string, unknown>): Intent {
+  return (document) => {
+    const found = partAt(document, id);
+    if (found === null) return null;
+    const kept = (found.part.sets ?? []).filter((s) => s.name !== name);
+    return [{ op: "add", path: `${found.path}/sets`, value: [...kept, { name, pick }] }];
+  };
+}
+
+export function dropSet(id: string, name: string): Intent {
+  return (document) => {
+    const found = partAt(document, id);
+    if (found === null) return null;
+    return [{ op: "add", path: `${found.path}/sets`, value: (found.part.sets ?? []).filter((s) => s.name !== name) }];
   };
 }
 

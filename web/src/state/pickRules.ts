@@ -72,7 +72,7 @@ const own = (word: string, extra: Record<string, unknown> = {}) => (pick: Picked
 
 /** Ways on from a pick to another. */
 export const PICK_COMMANDS: readonly PickCommand[] = [
-  { id: "pick-loop", title: "Loop, or band of faces", keys: ["O"], from: ["edges", "faces"], run: (p) => pickBy(p.kind, { loop_through: edgesOf(p) }) },
+  { id: "pick-loop", title: "Loop, or band of faces", keys: ["K"], from: ["edges", "faces"], run: (p) => pickBy(p.kind, { loop_through: edgesOf(p) }) },
   { id: "pick-ring", title: "Ring", keys: ["N"], from: ["edges"], run: own("ring_through") },
   { id: "pick-grow", title: "Grow", keys: ["G"], from: ALL, run: (p) => pickBy(p.kind, { grow: 1, from: ids(p) }) },
   { id: "pick-shrink", title: "Shrink", keys: ["S"], from: ALL, run: (p) => pickBy(p.kind, { shrink: 1, from: ids(p) }) },
@@ -85,7 +85,7 @@ export const PICK_COMMANDS: readonly PickCommand[] = [
   { id: "pick-borders", title: "Borders", keys: [], from: "nothing", run: () => pickBy("edges", { border: true }) },
   { id: "pick-sharp", title: "Edges sharper than 30°", keys: [], from: "nothing", run: () => pickBy("edges", { sharper_than: 30 }) },
   { id: "pick-odd", title: "Faces that are not quads", keys: [], from: "nothing", run: () => pickBy("faces", { not: { sides: [4, 4] } }) },
-  { id: "pick-last", title: "Last pick again", keys: ["Q"], from: "nothing", run: again },
+  { id: "pick-last", title: "Last pick again", keys: ["Shift+Q"], from: "nothing", run: again },
 ];
 
 async function again(): Promise<void> {

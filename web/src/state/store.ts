@@ -9,7 +9,7 @@ export type ViewName = "perspective" | View;
 export type Station = "brief" | "form" | "shape" | "handover";
 /** a step kind worked by handles and fields; extrude and transform have tools of their own */
 export type ToolName = string;
-export type Value = number | string | boolean | readonly number[] | readonly Record<string, unknown>[];
+export type Value = number | string | boolean | readonly number[] | readonly Record<string, unknown>[] | Readonly<Record<string, unknown>>;
 export type Values = Record<string, Value>;
 export type TransformField = "translate" | "rotate" | "scale";
 export type Triple = [number, number, number];
@@ -33,6 +33,10 @@ export interface ToolSession {
   readonly takes: "pick" | "through" | "nothing";
   /** where the handle may stand, in the part's axes and metres: it takes the one nearest to the eye */
   readonly spots: readonly Triple[];
+  /** what transform turns and scales about, in the part's axes and metres, before anything moved */
+  readonly pivot: Triple;
+  /** columns of the axes that its values are told in, in the part's axes */
+  readonly axes: readonly [Triple, Triple, Triple];
   readonly stepId: string;
   readonly values: Values;
   /** what the tool began with */
@@ -44,6 +48,31 @@ export interface ToolSession {
   /** which triple the transform fields show */
   readonly field: TransformField;
   readonly dragging: boolean;
+  /** the values are what a click would do, and do not count yet */
+  readonly hovering: boolean;
+}
+
+/** A plane that cuts the views open: what lies beyond it along its axis is not drawn. */
+export interface Section {
+  readonly axis: 0 | 1 | 2;
+  /** metres along the axis */
+  readonly at: number;
+  /** whether the lower side is taken away instead */
+  readonly below: boolean;
+}
+
+/** A form being drawn: first its footprint in a plane, then its height along the plane's normal. */
+export interface Drawing {
+  readonly form: string;
+  readonly stage: "wait" | "footprint" | "height";
+  /** the plane: its origin and the directions across, up and out of it, in the build and metres */
+  readonly plane: { readonly origin: Triple; readonly across: Triple; readonly up: Triple; readonly out: Triple } | null;
+  /** the view whose plane it is, null for a picked face */
+  readonly view: View | null;
+  /** corners of the footprint in the plane, metres */
+  readonly from: readonly [number, number];
+  readonly to: readonly [number, number];
+  readonly height: number;
 }
 
 export interface SaveState {
@@ -71,9 +100,20 @@ export interface EditorState {
   preview: PartMesh | null;
   previewError: string | null;
   openStep: string | null;
+  /** the view at work: the one shown, or the one of the sheet last pointed at */
   view: ViewName;
-  through: boolean;
-  showCage: boolean;
+  /** a click takes whichever kind lies nearest */
+  auto: boolean;
+  /** parts shown alone, none for all */
+  isolated: readonly string[] | null;
+  section: Section | null;
+  /** how many elements lay under the last click, and which of them it took */
+  stack: { readonly nth: number; readonly of: number } | null;
+  /** handles move the part's pivot instead of the pick */
+  pivoting: boolean;
+  /** with an axis locked, dragging anywhere moves along it */
+  axisLock: 0 | 1 | 2 | null;
+  drawing: Drawing | null;
   station: Station;
   save: SaveState;
   night: boolean;
@@ -96,8 +136,13 @@ const START: EditorState = {
   previewError: null,
   openStep: null,
   view: "perspective",
-  through: false,
-  showCage: true,
+  auto: false,
+  isolated: null,
+  section: null,
+  stack: null,
+  pivoting: false,
+  axisLock: null,
+  drawing: null,
   station: "brief",
   save: { kind: "saved", message: null },
   night: false,

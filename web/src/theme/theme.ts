@@ -1,5 +1,7 @@
 import { theme as antd, type ThemeConfig } from "antd";
 
+import type { ColourName } from "../state/prefs";
+
 /** Whether the night colours are on; kept by the browser. */
 export function isNight(): boolean {
   return localStorage.getItem("rhytonic.theme") === "night";
@@ -8,11 +10,31 @@ export function isNight(): boolean {
 export function applyTheme(night: boolean): void {
   localStorage.setItem("rhytonic.theme", night ? "night" : "light");
   document.documentElement.dataset["theme"] = night ? "night" : "light";
+  read.clear();
 }
 
-/** A colour token of tokens.css. */
+const read = new Map<string, string>();
+
+/** A colour token of tokens.css, or what the person put in its place. Drawing asks for many a frame, so they are kept. */
 export function token(name: string): string {
-  return getComputedStyle(document.documentElement).getPropertyValue(`--${name}`).trim();
+  let value = read.get(name);
+  if (value === undefined) {
+    value = getComputedStyle(document.documentElement).getPropertyValue(`--${name}`).trim();
+    if (value !== "") read.set(name, value);
+  }
+  return value;
+}
+
+const OWN: Record<ColourName, string> = { cage: "model-edge", pick: "pick", surface: "model" };
+
+/** Put a person's own colours in place of the theme's. */
+export function applyColours(colours: Readonly<Partial<Record<ColourName, string>>>): void {
+  for (const [name, variable] of Object.entries(OWN) as [ColourName, string][]) {
+    const own = colours[name];
+    if (own === undefined) document.documentElement.style.removeProperty(`--${variable}`);
+    else document.documentElement.style.setProperty(`--${variable}`, own);
+  }
+  read.clear();
 }
 
 export function antTheme(night: boolean): ThemeConfig {

@@ -3,19 +3,26 @@ import type { Vector3 } from "three";
 import { editor, type ToolSession } from "../state/store";
 import { token } from "../theme/theme";
 import type { Camera } from "../viewport/Camera";
+import type { Boards } from "../viewport/Boards";
+import type { Sight } from "../viewport/hit";
 import type { Overlay } from "../viewport/overlay";
 import type { PartView } from "../viewport/PartView";
 
 export interface Pointer {
+  /** in the pane's own pixels */
   readonly x: number;
   readonly y: number;
   readonly fine: boolean;
+  /** Ctrl: the snap master stands the other way */
+  readonly invert: boolean;
 }
 
 export interface ToolPlace {
   readonly session: ToolSession;
   readonly view: PartView;
   readonly camera: Camera;
+  readonly sight: Sight;
+  readonly boards: Boards;
 }
 
 /** An interactive tool: handles that are drawn, hit and dragged. It proposes values; the core makes the geometry. */
@@ -26,6 +33,10 @@ export interface Tool {
   press(place: ToolPlace, handle: string, at: Pointer): void;
   /** The values the drag stands for. */
   drag(place: ToolPlace, at: Pointer): ToolSession["values"];
+  /** The handle pressed belongs to another step: what to arm before the drag goes on with it. */
+  instead?(place: ToolPlace, handle: string): (() => Promise<boolean>) | null;
+  /** The pointer rests over a pane, nothing pressed. */
+  hover?(place: ToolPlace, at: Pointer): void;
   /** A click beside the handles, for tools that are worked by clicks; whether it was taken. */
   click?(place: ToolPlace, at: Pointer): boolean;
   draw(place: ToolPlace, overlay: Overlay, hot: string | null, unit: string): void;

@@ -42,7 +42,7 @@ export class CutTool implements Tool {
     const stops = this.stops(place);
     const mesh = editor.get().meshes[place.session.part]?.mesh.cage;
     if (mesh === undefined) return false;
-    const found = nearestPoint(at.x, at.y, mesh, place.view, place.camera);
+    const found = nearestPoint(at.x, at.y, mesh, place.view, { ...place.sight, through: false });
     if (found === null) return false;
     stops.push("vertex" in found ? stopAtVertex(mesh, found.vertex) : stopOnEdge(mesh, found.edge, found.share));
     const path = stops.map((s) => s.entry);

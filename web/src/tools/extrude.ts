@@ -1,9 +1,11 @@
 import { type Matrix4, Vector3 } from "three";
 
 import type { MeshData } from "../api/packets";
+import { prefs } from "../state/prefs";
 import { editor, METRES, unitOf, type ToolSession } from "../state/store";
 import { token } from "../theme/theme";
 import type { Overlay } from "../viewport/overlay";
+import { snapping, toStep } from "../viewport/snap";
 import { alongLine, fault, format, rounded, type Pointer, type Tool, type ToolPlace } from "./Tool";
 
 /** The stalk: stands on the picked faces; dragging its collar sets the depth. */
@@ -20,7 +22,7 @@ export class ExtrudeTool implements Tool {
     const depth = (place.session.values["depth"] as number) * METRES[unitOf(editor.get())];
     if (this.stalkOf !== place.session.stepId) {
       this.stalkOf = place.session.stepId;
-      this.direction = averageNormal(mesh, pick.elements);
+      this.direction = directionOf(place.session.values["along"]) ?? averageNormal(mesh, pick.elements);
     }
     const tip = centre(mesh, pick.elements);
     const matrix = place.view.group.matrix;
@@ -56,7 +58,9 @@ export class ExtrudeTool implements Tool {
     const metres = METRES[unitOf(editor.get())];
     const unit = linear(place.view.group.matrix, this.direction);
     const moved = this.along(place, unit, at) - this.start.along;
-    return { depth: rounded(this.start.depth * metres + moved, place.camera.pixel(this.anchor), metres, at.fine) };
+    const depth = this.start.depth * metres + moved;
+    if (snapping(at.invert) && prefs.get().snap.grid) return { depth: Number((toStep(depth, prefs.get().gridStep) / metres).toPrecision(9)) };
+    return { depth: rounded(depth, place.camera.pixel(this.anchor), metres, at.fine) };
   }
 
   draw(place: ToolPlace, overlay: Overlay, hot: string | null, unit: string): void {
@@ -67,6 +71,13 @@ export class ExtrudeTool implements Tool {
     overlay.label(stalk.handle, `${format(place.session.values["depth"] as number)} ${unit}`, token("pick"));
     fault(overlay, stalk.handle);
   }
+}
+
+/** A direction that was chosen instead of the faces' own. */
+function directionOf(along: unknown): Vector3 | null {
+  if (Array.isArray(along)) return new Vector3(...(along as [number, number, number])).normalize();
+  const axis = typeof along === "string" ? /^([+-])([xyz])$/.exec(along) : null;
+  return axis === null ? null : new Vector3().setComponent("xyz".indexOf(axis[2] as string), axis[1] === "+" ? 1 : -1);
 }
 
 /** The depth that what is on screen shows: the trial's once its preview came, else the stored one. */

@@ -1,28 +1,27 @@
 import { change, undoOrRedo } from "../state/editor";
+import { cancelDrawing, DRAWN_FORMS, finishDrawing, startDrawing } from "../state/drawing";
+import { unedited } from "../state/forms";
 import { addStep, freeName } from "../state/intents";
 import { startWord } from "../state/kinds";
+import { nudge } from "../state/nudge";
 import { PICK_COMMANDS, runPick } from "../state/pickRules";
 import { changeKind, pickRule, setPick } from "../state/picks";
-import { accept, arm, cancel } from "../state/session";
-import { editor, partOf, type ViewName } from "../state/store";
+import { putPart, putPivot } from "../state/placing";
+import { prefs, setShown, setSnap } from "../state/prefs";
+import { repeatLast } from "../state/repeat";
+import { accept, arm, armStep, cancel } from "../state/session";
+import { editor, partOf } from "../state/store";
+import * as views from "../state/viewing";
+
+export type Group = "pick" | "work" | "view" | "switch" | "place" | "draw" | "build";
 
 export interface Command {
   readonly id: string;
   readonly title: string;
-  /** a key, or `Ctrl+key`; shown as it is */
+  readonly group: Group;
+  /** a key, or `Ctrl+key`, `Shift+key`; shown as it is */
   readonly keys: readonly string[];
-  readonly run: () => void | Promise<void>;
-}
-
-/** Which view to look from; the viewport hears it through the store. */
-export function look(view: ViewName): void {
-  editor.set({ view, through: view !== "perspective" });
-}
-
-let frame: () => void = () => undefined;
-
-export function onFrame(run: () => void): void {
-  frame = run;
+  readonly run: () => unknown;
 }
 
 /** Delete what is picked, as a step. */
@@ -43,43 +42,145 @@ function pickAll(): void {
   setPick(current, pickKind, Array.from({ length: count }, (_, i) => i));
 }
 
-/** Every key there is. Shown in the help sheet; no digit, sign or point may stand here. */
+/** Move what is picked: freely, or along its edges while that constraint is on. */
+function move(): Promise<void> {
+  const { pick } = editor.get();
+  const slides = prefs.get().alongEdges && pick !== null && pick.kind !== "faces";
+  return slides ? startWord("slide") : arm("transform", "translate");
+}
+
+async function sizeOfForm(): Promise<void> {
+  const part = partOf(editor.get(), editor.get().current);
+  const form = part === null ? null : unedited(part);
+  if (part?.id != null && form?.id != null) await armStep(part.id, form.id);
+}
+
+function lock(axis: 0 | 1 | 2): void {
+  editor.set({ axisLock: editor.get().axisLock === axis ? null : axis });
+}
+
+const c = (group: Group, id: string, title: string, keys: readonly string[], run: Command["run"]): Command => ({ id, title, group, keys, run });
+
+/** Every command there is, with its key. Shown in the help sheet and found by search; no digit, sign or point may stand here. */
 export const COMMANDS: readonly Command[] = [
-  { id: "vertices", title: "Pick vertices", keys: ["V"], run: () => changeKind("vertices") },
-  { id: "edges", title: "Pick edges", keys: ["E"], run: () => changeKind("edges") },
-  { id: "faces", title: "Pick faces", keys: ["F"], run: () => changeKind("faces") },
-  { id: "all", title: "Pick everything of the part", keys: ["Ctrl+A"], run: pickAll },
-  { id: "extrude", title: "Extrude", keys: ["X"], run: () => arm("extrude") },
-  { id: "move", title: "Move", keys: ["M"], run: () => arm("transform", "translate") },
-  { id: "turn", title: "Turn", keys: ["T"], run: () => arm("transform", "rotate") },
-  { id: "scale", title: "Scale", keys: ["L"], run: () => arm("transform", "scale") },
-  { id: "inset", title: "Inset", keys: ["I"], run: () => startWord("inset") },
-  { id: "bevel", title: "Bevel", keys: ["B"], run: () => startWord("bevel") },
-  { id: "insert_loop", title: "Insert loops", keys: ["D"], run: () => startWord("insert_loop") },
-  { id: "slice", title: "Slice: draw a line", keys: ["Y"], run: () => startWord("slice") },
-  { id: "cut", title: "Cut: click points on edges and vertices", keys: ["W"], run: () => startWord("cut") },
-  ...PICK_COMMANDS.map((c): Command => ({ id: c.id, title: `Pick: ${c.title}`, keys: c.keys, run: () => runPick(c) })),
-  { id: "delete", title: "Delete what is picked", keys: ["Delete", "Backspace"], run: deletePick },
-  { id: "accept", title: "Accept the tool's values", keys: ["Enter"], run: accept },
-  { id: "cancel", title: "Take the tool's values back; lay it down; unpick", keys: ["Escape"], run: escape },
-  { id: "undo", title: "Undo", keys: ["Ctrl+Z"], run: () => undoOrRedo("undo") },
-  { id: "redo", title: "Redo", keys: ["Ctrl+Shift+Z", "Ctrl+Y"], run: () => undoOrRedo("redo") },
-  { id: "frame", title: "Show everything", keys: ["A"], run: () => frame() },
-  { id: "cage", title: "Show or hide the cage over the smooth surface", keys: ["C"], run: () => editor.set({ showCage: !editor.get().showCage }) },
-  { id: "perspective", title: "3D view", keys: ["P"], run: () => look("perspective") },
-  { id: "front", title: "Front view", keys: ["J"], run: () => look("front") },
-  { id: "right", title: "Right view", keys: ["R"], run: () => look("right") },
-  { id: "top", title: "Top view", keys: ["U"], run: () => look("top") },
+  c("pick", "vertices", "Pick vertices", ["V"], () => pickAs("vertices")),
+  c("pick", "edges", "Pick edges", ["E"], () => pickAs("edges")),
+  c("pick", "faces", "Pick faces", ["F"], () => pickAs("faces")),
+  c("pick", "auto", "Pick whichever is nearest", ["Shift+V"], () => editor.set({ auto: !editor.get().auto })),
+  c("pick", "all", "Pick everything of the part", ["Ctrl+A"], pickAll),
+  ...PICK_COMMANDS.map((p) => c("pick", p.id, `Pick: ${p.title}`, p.keys, () => runPick(p))),
+  c("pick", "box", "Drag a box to pick", [], () => prefs.set({ sweep: "box" })),
+  c("pick", "lasso", "Drag a lasso to pick", [], () => prefs.set({ sweep: "lasso" })),
+  c("pick", "paint", "Paint to pick", [], () => prefs.set({ sweep: "paint" })),
+  c("pick", "inside", "Take what lies inside, or all that is touched", ["Z"], () => prefs.set({ inside: !prefs.get().inside })),
+  c("pick", "through", "Pick through, or only what is seen", ["Shift+Z"], views.toggleThrough),
+  c("pick", "face-dots", "Dots in the middle of faces", [], () => prefs.set({ faceDots: !prefs.get().faceDots })),
+  c("work", "extrude", "Extrude", ["X"], () => arm("extrude")),
+  c("work", "move", "Move", ["M"], move),
+  c("work", "turn", "Turn", ["T"], () => arm("transform", "rotate")),
+  c("work", "scale", "Scale", ["L"], () => arm("transform", "scale")),
+  c("work", "inset", "Inset", ["I"], () => startWord("inset")),
+  c("work", "bevel", "Bevel", ["B"], () => startWord("bevel")),
+  c("work", "insert_loop", "Insert loops", ["D"], () => startWord("insert_loop")),
+  c("work", "slice", "Slice: draw a line", ["Y"], () => startWord("slice")),
+  c("work", "cut", "Cut: click points on edges and vertices", ["W"], () => startWord("cut")),
+  c("work", "form-size", "Size of the base form, by its end bars", ["Shift+L"], sizeOfForm),
+  c("work", "delete", "Delete what is picked", ["Delete", "Backspace"], deletePick),
+  c("work", "repeat", "Last step again, on the present pick", ["Q"], repeatLast),
+  c("work", "accept", "Accept the tool's values", ["Enter"], take),
+  c("work", "cancel", "Take the tool's values back; lay it down; unpick", ["Escape"], escape),
+  c("work", "nudge-left", "Nudge to the left by the snap step", ["ArrowLeft"], () => nudge(-1, 0)),
+  c("work", "nudge-right", "Nudge to the right", ["ArrowRight"], () => nudge(1, 0)),
+  c("work", "nudge-up", "Nudge up", ["ArrowUp"], () => nudge(0, 1)),
+  c("work", "nudge-down", "Nudge down", ["ArrowDown"], () => nudge(0, -1)),
+  c("switch", "snap", "Snap on or off", ["Shift+M"], () => setSnap({ on: !prefs.get().snap.on })),
+  c("switch", "soft", "Soft selection on or off", ["Shift+S"], () => prefs.set({ soft: { ...prefs.get().soft, on: !prefs.get().soft.on } })),
+  c("switch", "along-edges", "Move along edges only", ["Shift+E"], () => prefs.set({ alongEdges: !prefs.get().alongEdges })),
+  c("switch", "hold", "Hold points to the middle plane", ["Shift+H"], () => prefs.set({ hold: prefs.get().hold === "none" ? "x" : "none" })),
+  c("switch", "lock-x", "Drag along x alone", ["Shift+X"], () => lock(0)),
+  c("switch", "lock-y", "Drag along y alone", ["Shift+Y"], () => lock(1)),
+  c("switch", "lock-z", "Drag along z alone", ["Shift+D"], () => lock(2)),
+  c("switch", "pivot", "Move the part's pivot", ["Shift+P"], () => editor.set({ pivoting: !editor.get().pivoting })),
+  c("view", "frame", "Show everything", ["A"], views.frame),
+  c("view", "frame-pick", "Show what is picked", ["Shift+A"], views.framePick),
+  c("view", "face", "Look straight at what is picked", ["Shift+F"], views.facePick),
+  c("view", "maximise", "The view under the pointer alone, or the sheet", ["O"], views.maximise),
+  c("view", "sheet", "The sheet: four views", [], () => views.setLayout("sheet")),
+  c("view", "one", "One view", [], () => views.setLayout("one")),
+  c("view", "swap", "The opposite side in the view under the pointer", ["Shift+O"], () => views.swapSide()),
+  c("view", "perspective", "3D view", ["P"], () => views.look("perspective")),
+  c("view", "front", "Front view", ["J"], () => views.look("front")),
+  c("view", "right", "Right view", ["R"], () => views.look("right")),
+  c("view", "top", "Top view", ["U"], () => views.look("top")),
+  c("view", "cage", "Show or hide the cage over the smooth surface", ["C"], views.toggleCage),
+  c("view", "ghost", "Ghost shading in the view under the pointer", ["Shift+G"], () => views.shade("ghost")),
+  c("view", "wire", "Wire in the view under the pointer", ["Shift+W"], () => views.shade("wire")),
+  c("view", "flat", "Flat shading in the view under the pointer", [], () => views.shade("flat")),
+  c("view", "section-x", "Cut the views open across x", [], () => views.cutOpen(0)),
+  c("view", "section-y", "Cut the views open across y", [], () => views.cutOpen(1)),
+  c("view", "section-z", "Cut the views open across z", ["Shift+C"], () => views.cutOpen(2)),
+  c("view", "section-off", "Close the section", [], () => editor.set({ section: null })),
+  c("view", "isolate", "The current part alone, or all", ["Shift+I"], views.isolate),
+  c("view", "grid", "Show or hide the grid", [], () => setShown({ grid: !prefs.get().shown.grid })),
+  c("view", "floor", "Show or hide floor and shadow", [], () => setShown({ floor: !prefs.get().shown.floor })),
+  c("view", "origin", "Show or hide the origin's axes", [], () => setShown({ origin: !prefs.get().shown.origin })),
+  c("view", "axes", "Show or hide the axis letters", [], () => setShown({ axes: !prefs.get().shown.axes })),
+  c("view", "lines", "Show or hide projection lines", [], () => setShown({ lines: !prefs.get().shown.lines })),
+  c("place", "to-origin", "Part to the origin", [], () => putPart("origin")),
+  c("place", "to-floor", "Stand the part on the floor", [], () => putPart("floor")),
+  c("place", "centre-x", "Centre the part on x", [], () => putPart("x")),
+  c("place", "centre-y", "Centre the part on y", [], () => putPart("y")),
+  c("place", "centre-z", "Centre the part on z", [], () => putPart("z")),
+  c("place", "pivot-pick", "Pivot to the pick's centre", [], () => putPivot("pick centre")),
+  c("place", "pivot-pick-base", "Pivot to the pick's base", [], () => putPivot("pick base")),
+  c("place", "pivot-part", "Pivot to the middle of the part's bounds", [], () => putPivot("part centre")),
+  c("place", "pivot-part-base", "Pivot to the base of the part's bounds", [], () => putPivot("part base")),
+  c("place", "pivot-origin", "Pivot to the part's origin", [], () => putPivot("origin")),
+  ...DRAWN_FORMS.map((form) => c("draw", `draw-${form}`, `Draw a ${form.replace("_", " ")} by hand`, [], () => startDrawing(form))),
+  c("build", "undo", "Undo", ["Ctrl+Z"], () => undoOrRedo("undo")),
+  c("build", "redo", "Redo", ["Ctrl+Shift+Z", "Ctrl+Y"], () => undoOrRedo("redo")),
 ];
 
+function pickAs(kind: "vertices" | "edges" | "faces"): void {
+  editor.set({ auto: false });
+  changeKind(kind);
+}
+
+function take(): void | Promise<void> {
+  return editor.get().drawing !== null ? finishDrawing() : accept();
+}
+
 function escape(): void {
-  const { session, pick } = editor.get();
-  if (session !== null) cancel();
+  const { session, pick, drawing, pivoting } = editor.get();
+  if (drawing !== null) cancelDrawing();
+  else if (session !== null) cancel();
+  else if (pivoting) editor.set({ pivoting: false });
   else if (pick !== null) setPick(pick.part, pick.kind, []);
 }
 
+/** The keys of a command: the person's own in place of the first, where there is one. */
+export function keysOf(command: Command): readonly string[] {
+  const own = prefs.get().keys[command.id];
+  return own === undefined ? command.keys : own === "" ? [] : [own];
+}
+
+/** A pressed key as it is written in the table. */
+export function keyName(event: { key: string; ctrlKey: boolean; metaKey: boolean; shiftKey: boolean }): string {
+  const letter = event.key.length === 1 && /[a-z]/i.test(event.key);
+  const key = letter ? event.key.toUpperCase() : event.key;
+  return (event.ctrlKey || event.metaKey ? "Ctrl+" : "") + (event.shiftKey && letter ? "Shift+" : "") + key;
+}
+
 export function commandFor(event: KeyboardEvent): Command | undefined {
-  const key = event.key.length === 1 ? event.key.toUpperCase() : event.key;
-  const name = (event.ctrlKey || event.metaKey ? "Ctrl+" : "") + (event.shiftKey && key.length === 1 && event.ctrlKey ? "Shift+" : "") + key;
-  return COMMANDS.find((c) => c.keys.includes(name));
+  const name = keyName(event);
+  return COMMANDS.find((command) => keysOf(command).includes(name));
+}
+
+export function commandOf(id: string): Command | undefined {
+  return COMMANDS.find((command) => command.id === id);
+}
+
+export function keyOf(id: string): string {
+  const command = commandOf(id);
+  return command === undefined ? "" : (keysOf(command)[0] ?? "").replaceAll("+", " ");
 }

@@ -1,110 +1,198 @@
-import { type Matrix4, Vector3 } from "three";
+import { Vector3 } from "three";
 
-import { verticesOf } from "../state/picks";
-import { triple } from "../state/session";
-import { editor, METRES, unitOf, type ToolSession, type Triple } from "../state/store";
+import { prefs } from "../state/prefs";
+import { armStep, armInset, armExtrude, renew, triple } from "../state/session";
+import { unedited } from "../state/forms";
+import { editor, METRES, partOf, unitOf, type ToolSession, type Triple, type Values } from "../state/store";
 import { token } from "../theme/theme";
 import type { Overlay } from "../viewport/overlay";
-import { alongLine, fault, format, rounded, type Pointer, type Tool, type ToolPlace } from "./Tool";
+import { snapping, SnapTargets, toStep } from "../viewport/snap";
+import { AXES, drawHandles, handleAt, type Stand } from "./handles";
+import { MoveDrag } from "./moveDrag";
+import { fault, format, type Pointer, type Tool, type ToolPlace } from "./Tool";
+import { linearOf, turned } from "./turns";
 
-const AXES = ["x", "y", "z"] as const;
-/** Axes are told by letter and line type. */
-const DASHES: readonly number[][] = [[], [10, 3, 2, 3], [5, 4]];
-const REACH = 62;
+/** Turning by hand goes in whole degrees, tenths when fine; scaling in hundredths, thousandths when fine. */
+const DEGREE: readonly [number, number] = [1, 0.1];
+const SHARE: readonly [number, number] = [0.01, 0.001];
 
-/** Slim arrows along the part's axes, and a knob that moves freely in the plane of the view. */
+/** One set of handles: arrows, patches, arcs, bars and the middle knob; collars that make; the rim of soft selection. */
 export class TransformTool implements Tool {
-  private start: { handle: string; translate: Triple; at: Vector3; along: number } | null = null;
+  private move: MoveDrag | null = null;
+  private start: { handle: string; values: Values; at: Pointer; angle: number; turned: number } | null = null;
 
-  private origin(place: ToolPlace): Vector3 | null {
-    const mesh = place.view.mesh?.cage;
-    const pick = editor.get().pick;
-    if (mesh === undefined || pick === null) return null;
-    const low = new Vector3(Infinity, Infinity, Infinity);
-    const high = low.clone().negate();
-    const v = new Vector3();
-    for (const vertex of verticesOf(mesh, pick.kind, pick.elements)) {
-      v.fromArray(mesh.positions, vertex * 3);
-      low.min(v);
-      high.max(v);
-    }
-    return low.add(high).multiplyScalar(0.5).applyMatrix4(place.view.group.matrix);
+  private stand(place: ToolPlace): Stand {
+    const { session } = place;
+    const linear = linearOf(place.view.group.matrix);
+    const metres = METRES[unitOf(editor.get())];
+    const spans = session.axes.map((a) => new Vector3(...a).applyMatrix3(linear)) as [Vector3, Vector3, Vector3];
+    const origin = new Vector3(...session.pivot).applyMatrix4(place.view.group.matrix);
+    triple(session.values, "translate").forEach((t, i) => origin.addScaledVector(spans[i] as Vector3, t * metres));
+    const { pick } = editor.get();
+    const whole = pick !== null && !(pick.kind === "vertices" && pick.elements.length === 1);
+    return { origin, axes: spans.map((a) => a.clone().normalize()) as [Vector3, Vector3, Vector3], makes: pick?.kind === "faces", whole };
   }
 
-  private axis(place: ToolPlace, axis: number): Vector3 {
-    return new Vector3().setFromMatrixColumn(place.view.group.matrix as Matrix4, axis);
-  }
-
-  private tip(place: ToolPlace, origin: Vector3, axis: number): Vector3 {
-    const direction = this.axis(place, axis).normalize();
-    return origin.clone().addScaledVector(direction, REACH * place.camera.pixel(origin));
+  /** What one metre along each axis is in the build. */
+  private spans(place: ToolPlace): [Vector3, Vector3, Vector3] {
+    const linear = linearOf(place.view.group.matrix);
+    return place.session.axes.map((a) => new Vector3(...a).applyMatrix3(linear)) as [Vector3, Vector3, Vector3];
   }
 
   handleAt(place: ToolPlace, at: Pointer): string | null {
-    const origin = this.origin(place);
-    if (origin === null) return null;
-    const o = place.camera.project(origin);
-    if (Math.hypot(o.x - at.x, o.y - at.y) <= 9) return "free";
-    for (let i = 0; i < 3; i++) {
-      const tip = place.camera.project(this.tip(place, origin, i));
-      const size = Math.hypot(tip.x - o.x, tip.y - o.y);
-      if (size < 12) continue;
-      const t = ((at.x - o.x) * (tip.x - o.x) + (at.y - o.y) * (tip.y - o.y)) / (size * size);
-      const off = Math.abs((at.x - o.x) * (tip.y - o.y) - (at.y - o.y) * (tip.x - o.x)) / size;
-      if (t > 0.12 && t < 1.25 && off <= 7) return AXES[i] as string;
+    const stand = this.stand(place);
+    const found = handleAt(stand, place.camera, at);
+    if (found !== null) return found;
+    const rim = this.rim(place, stand);
+    if (rim !== null && Math.abs(Math.hypot(at.x - rim.x, at.y - rim.y) - rim.radius) <= 5) return "rim";
+    // with an axis locked, dragging anywhere moves along it
+    return editor.get().axisLock === null ? null : `move ${AXES[editor.get().axisLock as number] as string}`;
+  }
+
+  /** The ring of soft selection in the pixels of the pane. */
+  private rim(place: ToolPlace, stand: Stand): { x: number; y: number; radius: number } | null {
+    const falloff = place.session.values["falloff"] as { radius: number } | undefined;
+    if (falloff === undefined || falloff === null) return null;
+    const p = place.camera.project(stand.origin);
+    return { x: p.x, y: p.y, radius: (falloff.radius * METRES[unitOf(editor.get())]) / place.camera.pixel(stand.origin) };
+  }
+
+  /** Collars make new geometry; scaling what is already turned begins another step; a form nobody edited takes its true size. */
+  instead(place: ToolPlace, handle: string): (() => Promise<boolean>) | null {
+    const axis = handle.slice(-1) as "x";
+    if (handle === "make inset") return () => armInset();
+    if (handle.startsWith("make")) return () => armExtrude(this.outward(place, AXES.indexOf(axis)));
+    if (!handle.startsWith("scale")) return null;
+    const { session } = place;
+    const part = partOf(editor.get(), session.part);
+    const form = part === null ? null : unedited(part);
+    const { pick, meshes } = editor.get();
+    const cage = meshes[session.part]?.mesh.cage;
+    if (form !== null && cage !== undefined && pick?.kind === "faces" && pick.elements.length === cage.shape.faceCount && session.stored === null && handle.length === 7) {
+      return () => armStep(session.part, form.id ?? "");
     }
-    return null;
+    return triple(session.values, "rotate").some((v) => v !== 0) ? () => renew() : null;
+  }
+
+  /** An arrow's direction as extrude tells it. */
+  private outward(place: ToolPlace, axis: number): string | Triple {
+    const [x, y, z] = place.session.axes[axis] as Triple;
+    const plain = [x, y, z].findIndex((v) => Math.abs(v) > 1 - 1e-9);
+    return plain >= 0 && place.session.axes[axis]!.filter((v) => Math.abs(v) < 1e-9).length === 2 ? `+${AXES[plain] as string}` : [x, y, z];
   }
 
   press(place: ToolPlace, handle: string, at: Pointer): void {
-    const origin = this.origin(place);
-    if (origin === null) return;
-    const along = handle === "free" ? 0 : this.along(place, origin, AXES.indexOf(handle as "x"), at);
-    this.start = {
-      handle,
-      translate: [...triple(place.session.values, "translate")],
-      at: handle === "free" ? place.camera.onPlane(at.x, at.y, origin) : origin,
-      along,
-    };
+    const stand = this.stand(place);
+    const values = place.session.values;
+    this.start = { handle, values, at, angle: this.angle(place, stand, handle, at), turned: 0 };
+    if (handle === "free" || handle.startsWith("move") || handle.startsWith("plane")) {
+      const metres = METRES[unitOf(editor.get())];
+      const { frame } = { frame: values["frame"] ?? "part" };
+      const moved = triple(values, "translate").map((v) => v * metres) as Triple;
+      const base = frame === "normal" ? moved : frame === "build" ? (stand.origin.toArray() as Triple) : (place.session.pivot.map((v, i) => v + (moved[i] as number)) as Triple);
+      this.move = new MoveDrag(handle, this.spans(place), stand.origin, base, new SnapTargets(place.sight.parts, place.boards, true), place.camera, at);
+    } else this.move = null;
   }
 
-  private along(place: ToolPlace, origin: Vector3, axis: number, at: Pointer): number {
-    const ray = place.camera.ray(at.x, at.y);
-    return alongLine(origin, this.axis(place, axis), ray.origin, ray.direction);
-  }
-
-  drag(place: ToolPlace, at: Pointer): ToolSession["values"] {
+  drag(place: ToolPlace, at: Pointer): Values {
     const start = this.start;
     if (start === null) return {};
     const metres = METRES[unitOf(editor.get())];
-    const pixel = place.camera.pixel(start.at);
-    const translate: Triple = [...start.translate];
-    if (start.handle === "free") {
-      const moved = place.camera.onPlane(at.x, at.y, start.at).sub(start.at);
-      for (let i = 0; i < 3; i++) {
-        const axis = this.axis(place, i);
-        const by = moved.dot(axis) / axis.lengthSq();
-        if (Math.abs(by) > 1e-12) translate[i] = rounded(start.translate[i]! * metres + by, pixel, metres, at.fine);
-      }
-    } else {
-      const axis = AXES.indexOf(start.handle as "x");
-      const by = this.along(place, start.at, axis, at) - start.along;
-      translate[axis] = rounded(start.translate[axis]! * metres + by, pixel, metres, at.fine);
+    if (this.move !== null) {
+      const by = this.move.by(place.camera, at);
+      const from = triple(start.values, "translate");
+      return { translate: from.map((v, i) => Number((v + by[i]! / metres).toPrecision(9))) as Triple };
     }
-    return { translate };
+    const stand = this.stand(place);
+    const axis = AXES.indexOf(start.handle.slice(-1) as "x");
+    if (start.handle === "rim") return this.dragRim(place, stand, at);
+    if (start.handle.startsWith("turn")) return this.turn(place, stand, axis, at);
+    return this.scale(place, stand, at);
+  }
+
+  private dragRim(place: ToolPlace, stand: Stand, at: Pointer): Values {
+    const p = place.camera.project(stand.origin);
+    const pixel = place.camera.pixel(stand.origin);
+    const metres = METRES[unitOf(editor.get())];
+    const wanted = Math.max(Math.hypot(at.x - p.x, at.y - p.y) * pixel, 2 * pixel);
+    const step = 10 ** Math.floor(Math.log10(Math.max((at.fine ? 0.5 : 5) * pixel, 1e-9) / metres));
+    const radius = Math.max(toStep(wanted / metres, step), step);
+    prefs.set({ soft: { ...prefs.get().soft, radius: radius * metres } });
+    return { falloff: { ...(place.session.values["falloff"] as object), radius } as never };
+  }
+
+  private angle(place: ToolPlace, stand: Stand, handle: string, at: Pointer): number {
+    if (!handle.startsWith("turn")) return 0;
+    const i = AXES.indexOf(handle.slice(-1) as "x");
+    const [u, v, n] = [stand.axes[(i + 1) % 3], stand.axes[(i + 2) % 3], stand.axes[i]] as [Vector3, Vector3, Vector3];
+    const hit = place.camera.onAnyPlane(at.x, at.y, stand.origin, n);
+    if (hit === null) return 0;
+    hit.sub(stand.origin);
+    return (Math.atan2(hit.dot(v), hit.dot(u)) * 180) / Math.PI;
+  }
+
+  private turn(place: ToolPlace, stand: Stand, axis: number, at: Pointer): Values {
+    const start = this.start as NonNullable<typeof this.start>;
+    const now = this.angle(place, stand, start.handle, at);
+    // past half a turn it goes on instead of jumping back
+    let by = now - start.angle;
+    by += 360 * Math.round((start.turned - by) / 360);
+    start.turned = by;
+    const snaps = snapping(at.invert) && prefs.get().snap.angle;
+    const step = snaps ? prefs.get().angleStep : DEGREE[at.fine ? 1 : 0];
+    return { rotate: turned(triple(start.values, "rotate"), axis, toStep(by, step as number)) };
+  }
+
+  private scale(place: ToolPlace, stand: Stand, at: Pointer): Values {
+    const start = this.start as NonNullable<typeof this.start>;
+    const o = place.camera.project(stand.origin);
+    const reach = (p: Pointer) => {
+      const [dx, dy] = [p.x - o.x, p.y - o.y];
+      if (start.handle.startsWith("scale plane") || start.handle === "scale even") return Math.hypot(dx, dy);
+      const tip = place.camera.project(stand.origin.clone().addScaledVector(stand.axes[AXES.indexOf(start.handle.slice(-1) as "x")] as Vector3, 60 * place.camera.pixel(stand.origin)));
+      const size = Math.hypot(tip.x - o.x, tip.y - o.y) || 1;
+      return (dx * (tip.x - o.x) + dy * (tip.y - o.y)) / size;
+    };
+    const from = reach(start.at);
+    const raw = Math.abs(from) < 1 ? 1 : reach(at) / from;
+    const snaps = snapping(at.invert) && prefs.get().snap.scale;
+    const by = toStep(raw, snaps ? prefs.get().scaleStep : (SHARE[at.fine ? 1 : 0] as number));
+    const axis = AXES.indexOf(start.handle.slice(-1) as "x");
+    const grows = (k: number) => start.handle === "scale even" || (start.handle.startsWith("scale plane") ? k !== axis : k === axis);
+    const held = triple({ scale: start.values["scale"] ?? [1, 1, 1] }, "scale");
+    return { scale: held.map((v, k) => (grows(k) ? Number((v * by).toPrecision(9)) : v)) as Triple };
   }
 
   draw(place: ToolPlace, overlay: Overlay, hot: string | null, unit: string): void {
-    const origin = this.origin(place);
-    if (origin === null) return;
-    for (let i = 0; i < 3; i++) {
-      const name = AXES[i] as string;
-      const tip = this.tip(place, origin, i);
-      overlay.arrow(origin, tip, hot === name ? token("pick") : token("ink"), name, DASHES[i] as number[], hot === name ? 3 : 2);
+    const stand = this.stand(place);
+    const rim = this.rim(place, stand);
+    if (rim !== null) {
+      const c = overlay.context;
+      c.beginPath();
+      c.arc(rim.x, rim.y, rim.radius, 0, 2 * Math.PI);
+      c.setLineDash([3, 3]);
+      c.lineWidth = hot === "rim" ? 3 : 1.5;
+      c.strokeStyle = token("pick");
+      c.stroke();
+      c.setLineDash([]);
     }
-    overlay.dot(origin, hot === "free" ? 7 : 5.5, token("panel"), token("pick"));
-    const moved = triple(place.session.values, "translate");
-    fault(overlay, origin);
-    if (moved.some((v) => v !== 0)) overlay.label(origin, `${moved.map(format).join("  ")} ${unit}`, token("pick"));
+    drawHandles(stand, overlay, hot);
+    fault(overlay, stand.origin);
+    const told = this.told(place.session, unit);
+    if (told !== null) overlay.label(stand.origin, told, token("pick"));
+    const snapped = place.session.dragging ? this.move?.snapped : null;
+    if (snapped != null) {
+      overlay.dot(snapped.at, 7, "transparent", token("mark"), 2);
+      overlay.label(snapped.at, snapped.what, token("mark"), 1);
+    }
+  }
+
+  private told(session: ToolSession, unit: string): string | null {
+    const out: string[] = [];
+    const [t, r, s] = (["translate", "rotate", "scale"] as const).map((k) => triple({ [k]: session.values[k] ?? [1, 1, 1] }, k));
+    if (t!.some((v) => v !== 0)) out.push(`${t!.map(format).join("  ")} ${unit}`);
+    if (r!.some((v) => v !== 0)) out.push(`${r!.map((v) => format(v)).join("  ")} °`);
+    if (s!.some((v) => v !== 1)) out.push(`× ${s!.map(format).join("  ")}`);
+    return out.length === 0 ? null : out.join("   ");
   }
 }

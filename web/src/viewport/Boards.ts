@@ -5,6 +5,9 @@ import { METRES, type ViewName } from "../state/store";
 import type { Unit } from "../api/client";
 import { BASES } from "./views";
 
+/** How far behind the middle a board stands in a flat view, in metres; the grid stands behind it. */
+const FAR = 400;
+
 interface Shown {
   readonly mesh: Mesh<PlaneGeometry, MeshBasicMaterial>;
   aspect: number;
@@ -34,14 +37,16 @@ export class Boards {
       const shown = this.of(board);
       const flat = view !== "perspective";
       const side = board.view ?? "front";
+      const stand = flat ? (board.stand ?? "behind") : "behind";
       shown.mesh.visible = !board.hidden && (!flat || side === view);
       const m = shown.mesh.material;
-      m.opacity = board.opacity ?? 0.6;
+      // over the model it must let it be seen; as a ghost it only shows through
+      m.opacity = (board.opacity ?? 0.6) * (stand === "ghost" ? 0.5 : 1);
       m.color.setScalar(light);
-      m.depthTest = !flat;
+      m.depthTest = stand === "behind";
       m.side = DoubleSide;
-      shown.mesh.renderOrder = -20 + order / 1000;
-      shown.mesh.matrix.copy(this.matrix(board, unit, flat ? null : model, moved?.id === board.id ? moved.at : undefined));
+      shown.mesh.renderOrder = (stand === "behind" ? -20 : 40) + order / 1000;
+      shown.mesh.matrix.copy(this.matrix(board, unit, flat ? null : model, moved?.id === board.id ? moved.at : undefined, order));
       shown.mesh.matrixAutoUpdate = false;
       shown.mesh.updateMatrixWorld(true);
     });
@@ -77,15 +82,17 @@ export class Boards {
     return shown;
   }
 
-  /** Lower middle of the unit square to where the board stands. In 3D it steps back behind the model. */
-  private matrix(board: Board, unit: Unit, behind: Box3 | null, at?: [number, number]): Matrix4 {
+  /** Lower middle of the unit square to where the board stands. It steps back behind the model: in 3D just so far, in a flat
+   * view far enough. */
+  private matrix(board: Board, unit: Unit, behind: Box3 | null, at: [number, number] | undefined, order: number): Matrix4 {
     const { right, up, eye } = BASES[board.view ?? "front"];
     const metres = METRES[unit];
     const [u, v] = at ?? board.at ?? [0, 0];
     const width = board.width * metres;
     const height = width * (this.shown.get(board.id)?.aspect ?? 1);
     const place = right.clone().multiplyScalar(u * metres).addScaledVector(up, v * metres);
-    if (behind !== null && !behind.isEmpty()) {
+    if (behind === null) place.addScaledVector(eye, -FAR + order / 1000);
+    else if (!behind.isEmpty()) {
       const back = eye.clone().negate();
       const corner = new Vector3(back.x > 0 ? behind.max.x : behind.min.x, back.y > 0 ? behind.max.y : behind.min.y, back.z > 0 ? behind.max.z : behind.min.z);
       place.addScaledVector(back, Math.max(corner.dot(back), 0) + 0.25 * behind.getSize(new Vector3()).length());
@@ -95,11 +102,20 @@ export class Boards {
       .setPosition(place);
   }
 
-  /** Corners of a board in the build, lower left first, counter-clockwise; null while hidden. */
-  corners(id: string): Vector3[] | null {
-    const shown = this.shown.get(id);
-    if (shown === undefined || !shown.mesh.visible) return null;
-    return [[-0.5, 0], [0.5, 0], [0.5, 1], [-0.5, 1]].map(([x, y]) => new Vector3(x, y, 0).applyMatrix4(shown.mesh.matrix));
+  /** Corners of a board in the plane it belongs to, wherever views draw it; null until its picture is there. */
+  standing(board: Board, metres: number): Vector3[] | null {
+    const shown = this.shown.get(board.id);
+    if (shown === undefined) return null;
+    const { right, up } = BASES[board.view ?? "front"];
+    const [u, v] = board.at ?? [0, 0];
+    const [width, height] = [board.width * metres, board.width * metres * shown.aspect];
+    return [[-0.5, 0], [0.5, 0], [0.5, 1], [-0.5, 1]].map(([x, y]) =>
+      right.clone().multiplyScalar(u * metres + (x as number) * width).addScaledVector(up, v * metres + (y as number) * height));
+  }
+
+  /** Corners of a board in a flat view that shows it, else null; while it is moved, where it would stand. */
+  outline(board: Board, view: ViewName, unit: Unit, moved: { id: string; at: [number, number] } | null): Vector3[] | null {
+    if (board.hidden || (board.view ?? "front") !== view) return null;
+    return this.standing(moved?.id === board.id ? { ...board, at: moved.at } : board, METRES[unit]);
   }
 }
-

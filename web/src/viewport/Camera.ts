@@ -5,8 +5,17 @@ import { BASES, type Basis } from "./views";
 
 /** Vertical angle of a 50 mm lens on a 24 mm high frame, in degrees. */
 const LENS = (2 * Math.atan(12 / 50) * 180) / Math.PI;
+/** Where the eye of a flat view stands, in metres from the middle. */
+const AWAY = 500;
 
-/** What the view looks at, and from where. Perspective and the flat views keep their own place. */
+/** What all flat views share, so that a point stands in line in all of them. */
+export class FlatFrame {
+  readonly centre = new Vector3(0, 0.12, 0);
+  /** metres per pixel */
+  size = 0.001;
+}
+
+/** What a view looks at, and from where. */
 export class Camera {
   readonly perspective = new PerspectiveCamera(LENS, 1, 0.001, 1000);
   readonly flat = new OrthographicCamera();
@@ -18,12 +27,17 @@ export class Camera {
   private distance = 1.2;
   private yaw = 0.6;
   private pitch = 0.35;
-  private flatTarget = new Vector3();
-  /** metres seen from top to bottom in a flat view */
-  private span = 0.6;
+
+  constructor(private readonly frame: FlatFrame) {
+    this.flat.matrixAutoUpdate = false;
+  }
 
   get camera(): PerspectiveCamera | OrthographicCamera {
     return this.view === "perspective" ? this.perspective : this.flat;
+  }
+
+  get isFlat(): boolean {
+    return this.view !== "perspective";
   }
 
   /** Right, up and towards the eye, of the view as it is. */
@@ -39,7 +53,7 @@ export class Camera {
 
   /** Metres per pixel at a point. */
   pixel(at: Vector3): number {
-    if (this.view !== "perspective") return this.span / this.height;
+    if (this.view !== "perspective") return this.frame.size;
     const depth = at.clone().sub(this.perspective.position).dot(this.basis().eye.negate());
     return (2 * Math.max(depth, 0.001) * Math.tan((LENS * Math.PI) / 360)) / this.height;
   }
@@ -51,14 +65,14 @@ export class Camera {
   }
 
   update(): void {
-    const aspect = this.width / this.height;
+    if (this.view === "perspective") this.updatePerspective();
+    else this.updateFlat(this.view);
+  }
+
+  private updatePerspective(): void {
     const p = this.perspective;
-    const eye = new Vector3(
-      Math.sin(this.yaw) * Math.cos(this.pitch),
-      Math.sin(this.pitch),
-      Math.cos(this.yaw) * Math.cos(this.pitch),
-    );
-    p.aspect = aspect;
+    const eye = new Vector3(Math.sin(this.yaw) * Math.cos(this.pitch), Math.sin(this.pitch), Math.cos(this.yaw) * Math.cos(this.pitch));
+    p.aspect = this.width / this.height;
     p.near = this.distance / 200;
     p.far = this.distance * 200;
     p.position.copy(this.target).addScaledVector(eye, this.distance);
@@ -66,21 +80,21 @@ export class Camera {
     p.lookAt(this.target);
     p.updateProjectionMatrix();
     p.updateMatrixWorld();
-    if (this.view === "perspective") return;
-    const { right, up, eye: towards } = BASES[this.view];
+  }
+
+  private updateFlat(view: keyof typeof BASES): void {
+    const { right, up, eye } = BASES[view];
     const f = this.flat;
-    f.top = this.span / 2;
-    f.bottom = -this.span / 2;
-    f.right = (this.span * aspect) / 2;
+    f.right = (this.frame.size * this.width) / 2;
     f.left = -f.right;
-    f.near = -1000;
-    f.far = 1000;
-    f.position.copy(this.flatTarget).addScaledVector(towards, 1);
-    f.up.copy(up);
-    f.matrixWorld.makeBasis(right, up, towards).setPosition(f.position);
-    f.matrixAutoUpdate = false;
-    f.matrix.copy(f.matrixWorld);
-    f.matrixWorldInverse.copy(f.matrixWorld).invert();
+    f.top = (this.frame.size * this.height) / 2;
+    f.bottom = -f.top;
+    f.near = 0;
+    f.far = 2 * AWAY;
+    f.position.copy(this.frame.centre).addScaledVector(eye, AWAY);
+    f.matrix.makeBasis(right, up, eye).setPosition(f.position);
+    f.matrixWorld.copy(f.matrix);
+    f.matrixWorldInverse.copy(f.matrix).invert();
     f.updateProjectionMatrix();
   }
 
@@ -95,9 +109,17 @@ export class Camera {
     this.update();
   }
 
+  /** Look straight against a direction at a point; only in 3D. */
+  face(at: Vector3, normal: Vector3): void {
+    this.pitch = Math.min(Math.max(Math.asin(Math.min(Math.max(normal.y, -1), 1)), -1.5), 1.5);
+    if (Math.hypot(normal.x, normal.z) > 1e-6) this.yaw = Math.atan2(normal.x, normal.z);
+    this.target.copy(at);
+    this.update();
+  }
+
   pan(dx: number, dy: number): void {
     const { right, up } = this.basis();
-    const at = this.view === "perspective" ? this.target : this.flatTarget;
+    const at = this.view === "perspective" ? this.target : this.frame.centre;
     const size = this.pixel(at);
     at.addScaledVector(right, -dx * size).addScaledVector(up, dy * size);
     this.update();
@@ -107,36 +129,41 @@ export class Camera {
   zoom(factor: number, x: number, y: number): void {
     const before = this.onPlane(x, y);
     if (this.view === "perspective") this.distance = Math.min(Math.max(this.distance * factor, 1e-4), 1e5);
-    else this.span = Math.min(Math.max(this.span * factor, 1e-5), 1e5);
+    else this.frame.size = Math.min(Math.max(this.frame.size * factor, 1e-8), 100);
     this.update();
     const after = this.onPlane(x, y);
-    (this.view === "perspective" ? this.target : this.flatTarget).add(before).sub(after);
+    (this.view === "perspective" ? this.target : this.frame.centre).add(before).sub(after);
     this.update();
   }
 
-  /** The point under a pixel on the plane through the target that faces the eye. */
+  /** The point under a pixel on the plane through the target, or another point, that faces the eye. */
   onPlane(x: number, y: number, through?: Vector3): Vector3 {
-    const at = through ?? (this.view === "perspective" ? this.target : this.flatTarget);
+    const at = through ?? (this.view === "perspective" ? this.target : this.frame.centre);
+    return this.onAnyPlane(x, y, at, this.basis().eye) ?? at.clone();
+  }
+
+  /** Where the ray through a pixel meets a plane; null where they run side by side. */
+  onAnyPlane(x: number, y: number, at: Vector3, normal: Vector3): Vector3 | null {
     const ray = this.ray(x, y);
-    const { eye } = this.basis();
-    const along = ray.direction.dot(eye);
-    const t = at.clone().sub(ray.origin).dot(eye) / (Math.abs(along) < 1e-9 ? -1e-9 : along);
+    const along = ray.direction.dot(normal);
+    if (Math.abs(along) < 1e-6) return null;
+    const t = at.clone().sub(ray.origin).dot(normal) / along;
     return ray.origin.clone().addScaledVector(ray.direction, t);
   }
 
   ray(x: number, y: number): Ray {
-    const ndc = new Vector2((x / this.width) * 2 - 1, 1 - (y / this.height) * 2);
     if (this.view === "perspective") {
+      const ndc = new Vector2((x / this.width) * 2 - 1, 1 - (y / this.height) * 2);
       const origin = this.perspective.position.clone();
       const direction = new Vector3(ndc.x, ndc.y, 0.5).unproject(this.perspective).sub(origin).normalize();
       return new Ray(origin, direction);
     }
     const { right, up, eye } = BASES[this.view];
-    const origin = this.flatTarget
+    const origin = this.frame.centre
       .clone()
-      .addScaledVector(right, (ndc.x * this.span * this.width) / this.height / 2)
-      .addScaledVector(up, (ndc.y * this.span) / 2)
-      .addScaledVector(eye, 500);
+      .addScaledVector(right, (x - this.width / 2) * this.frame.size)
+      .addScaledVector(up, (this.height / 2 - y) * this.frame.size)
+      .addScaledVector(eye, AWAY);
     return new Ray(origin, eye.clone().negate());
   }
 
@@ -146,23 +173,11 @@ export class Camera {
     return new Vector3(((p.x + 1) / 2) * this.width, ((1 - p.y) / 2) * this.height, p.z);
   }
 
-  /** Show all of a box. */
-  frame(box: Box3): void {
-    if (box.isEmpty()) return;
-    const centre = box.getCenter(new Vector3());
-    const size = box.getSize(new Vector3());
-    this.target.copy(centre);
-    this.flatTarget.copy(centre);
-    const radius = Math.max(size.length() / 2, 1e-4);
+  /** Stand so far off that all of a box is seen in 3D. */
+  fit(box: Box3): void {
+    this.target.copy(box.getCenter(new Vector3()));
+    const radius = Math.max(box.getSize(new Vector3()).length() / 2, 1e-4);
     this.distance = (radius / Math.sin((LENS * Math.PI) / 360)) * Math.max(1, this.height / this.width) * 1.15;
-    if (this.view !== "perspective") {
-      const { right, up } = BASES[this.view];
-      const across = Math.abs(size.dot(new Vector3(Math.abs(right.x), Math.abs(right.y), Math.abs(right.z))));
-      const tall = Math.abs(size.dot(new Vector3(Math.abs(up.x), Math.abs(up.y), Math.abs(up.z))));
-      this.span = Math.max(tall, (across * this.height) / this.width, 1e-4) * 1.35;
-    } else {
-      this.span = Math.max(size.y, size.x, size.z) * 1.5;
-    }
     this.update();
   }
 
@@ -170,7 +185,7 @@ export class Camera {
   scaleText(): string | null {
     if (this.view === "perspective") return null;
     const paper = 0.0254 / 96;
-    const ratio = this.span / this.height / paper;
+    const ratio = this.frame.size / paper;
     return ratio >= 1 ? `1:${Number(ratio.toPrecision(2))}` : `${Number((1 / ratio).toPrecision(2))}:1`;
   }
 }

@@ -23,14 +23,15 @@ export class Hull {
     this.bvh = new MeshBVH(geometry, { indirect: true });
   }
 
-  /** Hits along a ray in the part's axes, nearest first, each cage face once. */
-  hits(ray: Ray): FaceHit[] {
+  /** Hits along a ray in the part's axes that count, nearest first, each cage face once. */
+  hits(ray: Ray, counts: ((distance: number) => boolean) | null = null): FaceHit[] {
     if (this.bvh === null) return [];
     const seen = new Set<number>();
     return this.bvh
       .raycast(ray, DoubleSide)
       .sort((a, b) => a.distance - b.distance)
       .map((h) => ({ face: this.mesh.shape.triangleFace[h.faceIndex ?? 0] as number, distance: h.distance }))
+      .filter((h) => counts === null || counts(h.distance))
       .filter((h) => !seen.has(h.face) && seen.add(h.face));
   }
 

@@ -1,22 +1,12 @@
-import {
-  Box3,
-  BufferAttribute,
-  BufferGeometry,
-  Color,
-  GreaterDepth,
-  Group,
-  LineSegments,
-  Matrix4,
-  Mesh,
-  Points,
-  type ShaderMaterial,
-} from "three";
+import { Box3, BufferAttribute, BufferGeometry, Color, GreaterDepth, Group, LessEqualDepth, LineSegments, Matrix4, Mesh, Points, Vector3, type ShaderMaterial } from "three";
 
 import type { MeshData, PartMesh, Shape } from "../api/packets";
+import type { PaneLook } from "../state/prefs";
 import type { PickKind } from "../state/store";
 import { token } from "../theme/theme";
-import { faceMaterial, hatchMaterial, lineMaterial, pointMaterial } from "./materials";
 import { Hull } from "./Hull";
+import { depthMaterial, faceMaterial, hatchMaterial, lineMaterial, pointMaterial } from "./materials";
+import { shaded } from "./normals";
 
 /** Offsets, in pixels, at which thick lines are drawn again. */
 const THICK: readonly [number, number][] = [
@@ -26,19 +16,39 @@ const THICK: readonly [number, number][] = [
   [0, 1],
   [0, -1],
 ];
+const GHOST = 0.42;
+/** A surface beside its cage stands so many widths away. */
+const BESIDE = 1.2;
+
+/** How one pane draws a part. */
+export interface Style extends PaneLook {
+  readonly current: boolean;
+  readonly points: boolean;
+  readonly ghosted: boolean;
+  readonly ratio: number;
+  readonly flat: boolean;
+  /** to the right in the pane */
+  readonly right: Vector3;
+}
 
 /** Everything drawn of one part. Cage, edges, points and picks share one position attribute. */
 export class PartView {
   readonly group = new Group();
   mesh: PartMesh | null = null;
-  hull: Hull | null = null;
+  /** drawn see-through, and not picked */
+  ghosted = false;
 
   private cagePositions = new BufferAttribute(new Float32Array(0), 3);
-  private faces = new Mesh(new BufferGeometry(), faceMaterial(false));
+  private facets = new Mesh(new BufferGeometry(), faceMaterial(false));
+  private rounded = new Mesh(new BufferGeometry(), faceMaterial(true));
   private smooth = new Mesh(new BufferGeometry(), faceMaterial(true));
+  /** the same faces, into the depths alone: a ghost shows one layer of itself, not all it holds */
+  private depths = [this.facets, this.rounded, this.smooth].map((m) => new Mesh(m.geometry, depthMaterial()));
+  private surfaceEdges = new LineSegments(new BufferGeometry(), lineMaterial());
   private edges = new LineSegments(new BufferGeometry(), lineMaterial());
   private hiddenEdges = new LineSegments(this.edges.geometry, lineMaterial());
   private points = new Points(new BufferGeometry(), pointMaterial());
+  private hiddenPoints = new Points(this.points.geometry, pointMaterial());
   private pickedFaces = new Mesh(new BufferGeometry(), hatchMaterial());
   private pickedPoints = new Points(new BufferGeometry(), pointMaterial());
   private outlineGeometry = new BufferGeometry();
@@ -47,6 +57,7 @@ export class PartView {
   private shown: { cage: string; surface: string | null } | null = null;
   private picked: { shape: Shape | null; kind: PickKind; elements: readonly number[] | null } | null = null;
   private box: { mesh: PartMesh; box: Box3 } | null = null;
+  private hulls = new Map<MeshData, Hull>();
 
   constructor() {
     this.outline = THICK.map(([x, y]) => {
@@ -55,30 +66,32 @@ export class PartView {
       return line;
     });
     this.outlineHidden = new LineSegments(this.outlineGeometry, lineMaterial());
-    this.outlineHidden.material.depthFunc = GreaterDepth;
-    this.hiddenEdges.material.depthFunc = GreaterDepth;
+    for (const hidden of [this.outlineHidden, this.hiddenEdges, this.hiddenPoints]) hidden.material.depthFunc = GreaterDepth;
     set(this.outlineHidden.material, { dash: 8, alpha: 0.8, lift: 0 });
-    const all = [this.faces, this.smooth, this.hiddenEdges, this.edges, this.points, this.pickedFaces, this.outlineHidden, ...this.outline, this.pickedPoints];
-    all.forEach((object, i) => {
-      object.frustumCulled = false;
-      object.renderOrder = i + 1;
-      this.group.add(object);
-    });
+    const all = [...this.depths, this.facets, this.rounded, this.smooth, this.surfaceEdges, this.hiddenEdges, this.edges, this.hiddenPoints, this.points];
+    const picks = [this.pickedFaces, this.outlineHidden, ...this.outline, this.pickedPoints];
+    for (const [objects, first] of [[all, 1], [picks, 60]] as const) {
+      objects.forEach((object, i) => {
+        object.frustumCulled = false;
+        object.matrixAutoUpdate = false;
+        object.renderOrder = first + i;
+        this.group.add(object);
+      });
+    }
     this.group.matrixAutoUpdate = false;
     this.colours();
   }
 
   colours(): void {
+    const model = token("model");
     const edge = token("model-edge");
-    const pick = token("pick");
-    for (const face of [this.faces, this.smooth]) {
-      colour(face.material, "colour", token("model"));
-      face.material.uniforms["inside"]?.value.set(token("model")).lerp(new Color(token("warn")), 0.3);
+    for (const face of [this.facets, this.rounded, this.smooth]) {
+      colour(face.material, "colour", model);
+      face.material.uniforms["inside"]?.value.set(model).lerp(new Color(token("warn")), 0.45);
     }
-    for (const line of [this.edges, this.hiddenEdges]) colour(line.material, "colour", edge);
-    colour(this.points.material, "colour", edge);
+    for (const line of [this.edges, this.hiddenEdges, this.surfaceEdges, this.points, this.hiddenPoints]) colour(line.material, "colour", edge);
     for (const object of [this.pickedFaces, this.pickedPoints, this.outlineHidden, ...this.outline]) {
-      colour(object.material, "colour", pick);
+      colour(object.material, "colour", token("pick"));
     }
   }
 
@@ -95,54 +108,82 @@ export class PartView {
     const fresh = this.shown?.cage !== cage.shape.digest || this.cagePositions.count !== cage.shape.vertexCount;
     if (fresh) {
       this.cagePositions = new BufferAttribute(cage.positions, 3);
-      for (const object of [this.faces, this.edges, this.points, this.pickedFaces, this.pickedPoints]) {
+      for (const object of [this.facets, this.edges, this.points, this.pickedFaces, this.pickedPoints]) {
         object.geometry.setAttribute("position", this.cagePositions);
       }
       this.outlineGeometry.setAttribute("position", this.cagePositions);
-      this.faces.geometry.setIndex(new BufferAttribute(cage.shape.triangles, 1));
+      this.facets.geometry.setIndex(new BufferAttribute(cage.shape.triangles, 1));
       this.edges.geometry.setIndex(new BufferAttribute(cage.shape.edges, 1));
       this.picked = null;
     } else {
       this.cagePositions.array = cage.positions;
       this.cagePositions.needsUpdate = true;
     }
-    if (surface !== null) this.showSurface(surface, this.shown?.surface !== surface.shape.digest);
-    this.shown = { cage: cage.shape.digest, surface: surface?.shape.digest ?? null };
-    this.hull = null;
-  }
-
-  private showSurface(surface: MeshData, fresh: boolean): void {
-    const g = this.smooth.geometry;
-    const normals = vertexNormals(surface);
-    if (fresh || g.getAttribute("position") === undefined) {
-      g.setAttribute("position", new BufferAttribute(surface.positions, 3));
-      g.setAttribute("normal", new BufferAttribute(normals, 3));
-      g.setIndex(new BufferAttribute(surface.shape.triangles, 1));
-      return;
+    if (cage.shape.shadingVertex.length > 0) fill(this.rounded.geometry, cage, fresh);
+    if (surface !== null) {
+      const anew = this.shown?.surface !== surface.shape.digest;
+      fill(this.smooth.geometry, surface, anew);
+      const lines = this.surfaceEdges.geometry;
+      lines.setAttribute("position", surface.shape.shadingVertex.length > 0 ? new BufferAttribute(surface.positions, 3) : this.smooth.geometry.getAttribute("position"));
+      if (anew) lines.setIndex(new BufferAttribute(surface.shape.edges, 1));
     }
-    const position = g.getAttribute("position") as BufferAttribute;
-    const normal = g.getAttribute("normal") as BufferAttribute;
-    position.array = surface.positions;
-    normal.array = normals;
-    position.needsUpdate = normal.needsUpdate = true;
+    this.shown = { cage: cage.shape.digest, surface: surface?.shape.digest ?? null };
+    this.hulls.clear();
   }
 
-  /** What is drawn: current parts show cage and points, others their surface alone. */
-  style(options: { current: boolean; kind: PickKind; showCage: boolean; ratio: number; flat: boolean }): void {
-    const smooth = this.mesh?.surface != null;
-    this.faces.visible = !smooth;
-    this.smooth.visible = smooth;
-    const cage = options.current && options.showCage;
-    this.edges.visible = !smooth || cage;
-    set(this.edges.material, { alpha: options.current ? (smooth ? 0.75 : 1) : 0.55 });
-    this.hiddenEdges.visible = cage && smooth;
-    set(this.hiddenEdges.material, { alpha: 0.25, lift: 0 });
-    this.points.visible = cage && options.kind === "vertices";
-    set(this.points.material, { point: 5 * options.ratio });
-    set(this.pickedPoints.material, { point: 9 * options.ratio });
-    set(this.pickedFaces.material, { ratio: options.ratio });
-    this.pickedFaces.material.depthTest = !smooth;
-    for (const face of [this.faces, this.smooth]) set(face.material, { flatness: options.flat ? 0.55 : 0 });
+  /** Which of cage and surface a pane draws. */
+  drawn(look: PaneLook): { cage: boolean; surface: boolean } {
+    const has = this.mesh?.surface != null;
+    const surface = has && look.showing !== "cage";
+    return { surface, cage: !surface || look.showing === "beside" };
+  }
+
+  /** Make ready for one pane: current parts show cage and points, others their surface alone. */
+  style(o: Style): void {
+    const { cage, surface } = this.drawn(o.current ? o : { ...o, showing: o.showing === "cage" ? "cage" : "surface" });
+    const rounded = (this.mesh?.cage.shape.shadingVertex.length ?? 0) > 0;
+    const wire = o.shading === "wire";
+    const through = o.shading === "ghost" || o.ghosted;
+    const over = surface && o.current && o.showing === "both";
+    this.facets.visible = cage && !wire && !rounded;
+    this.rounded.visible = cage && !wire && rounded;
+    this.smooth.visible = surface && !wire;
+    for (const face of [this.facets, this.rounded, this.smooth]) {
+      face.material.transparent = through;
+      set(face.material, { alpha: o.ghosted ? GHOST / 2 : through ? GHOST : 1, flatness: o.shading === "flat" ? 1 : o.flat ? 0.55 : 0 });
+    }
+    this.depths.forEach((depth, i) => (depth.visible = through && ([this.facets, this.rounded, this.smooth][i] as Mesh).visible));
+    const lines = o.edges || wire || o.shading === "ghost";
+    this.edges.visible = lines && (cage || over || (wire && !surface));
+    set(this.edges.material, { alpha: o.ghosted ? 0.3 : o.current ? (over ? 0.75 : 1) : 0.55 });
+    this.edges.material.depthFunc = LessEqualDepth;
+    this.hiddenEdges.visible = o.current && lines && (over || through || wire);
+    set(this.hiddenEdges.material, { alpha: wire ? 1 : 0.28, lift: 0 });
+    this.surfaceEdges.visible = surface && !over && o.edges;
+    set(this.surfaceEdges.material, { alpha: wire ? 1 : 0.55 });
+    this.points.visible = this.hiddenPoints.visible = o.current && o.points && (cage || over);
+    set(this.points.material, { point: 5 * o.ratio });
+    set(this.hiddenPoints.material, { point: 4 * o.ratio, alpha: 0.3, lift: 0 });
+    set(this.pickedPoints.material, { point: 9 * o.ratio });
+    set(this.pickedFaces.material, { ratio: o.ratio });
+    this.pickedFaces.material.depthTest = !over;
+    this.stepAside(cage && surface ? o.right : null);
+  }
+
+  /** Draw the surface beside the cage, in a direction of the build; null puts it back. */
+  private stepAside(right: Vector3 | null): void {
+    const away = new Vector3();
+    if (right !== null && this.mesh !== null) {
+      const size = this.bounds().getSize(new Vector3());
+      const width = Math.abs(size.x * right.x) + Math.abs(size.y * right.y) + Math.abs(size.z * right.z);
+      away.copy(right).multiplyScalar(BESIDE * width);
+      const linear = this.group.matrix.clone().setPosition(0, 0, 0).invert();
+      away.applyMatrix4(linear);
+    }
+    for (const object of [this.smooth, this.surfaceEdges, this.depths[2] as Mesh]) {
+      object.matrix.setPosition(away);
+      object.matrixWorld.multiplyMatrices(this.group.matrixWorld, object.matrix);
+    }
   }
 
   /** Hatch and outline the picked elements. */
@@ -163,21 +204,33 @@ export class PartView {
     } else if (kind === "edges") {
       this.outlineGeometry.setIndex(list.flatMap((e) => [mesh.shape.edges[2 * e] as number, mesh.shape.edges[2 * e + 1] as number]));
     } else {
-      const wanted = new Set(list);
+      const wanted = new Uint8Array(mesh.shape.faceCount);
+      for (const f of list) wanted[f] = 1;
       const index: number[] = [];
       const { triangles, triangleFace, offsets, corners } = mesh.shape;
       triangleFace.forEach((face, t) => {
-        if (wanted.has(face)) index.push(triangles[3 * t] as number, triangles[3 * t + 1] as number, triangles[3 * t + 2] as number);
+        if (wanted[face] === 1) index.push(triangles[3 * t] as number, triangles[3 * t + 1] as number, triangles[3 * t + 2] as number);
       });
       this.pickedFaces.geometry.setIndex(index);
       this.outlineGeometry.setIndex(outlineOf(list, offsets, corners, mesh.shape.vertexCount));
     }
   }
 
-  /** The picking structure of what is on screen; made when first asked for after a change. */
-  picking(): Hull | null {
-    if (this.hull === null && this.mesh !== null) this.hull = new Hull(this.mesh.surface ?? this.mesh.cage);
-    return this.hull;
+  /** What a click in a pane meets: the surface where it is drawn over its cage, else the cage. Made when first asked for. */
+  meshFor(look: PaneLook): MeshData | null {
+    if (this.mesh === null) return null;
+    return look.showing === "cage" || look.showing === "beside" ? this.mesh.cage : (this.mesh.surface ?? this.mesh.cage);
+  }
+
+  picking(look: PaneLook): Hull | null {
+    const mesh = this.meshFor(look);
+    if (mesh === null) return null;
+    let hull = this.hulls.get(mesh);
+    if (hull === undefined) {
+      hull = new Hull(mesh);
+      this.hulls.set(mesh, hull);
+    }
+    return hull;
   }
 
   /** The box round what is on screen, in the build; worked out once for each mesh. */
@@ -197,6 +250,22 @@ export class PartView {
       }
     }
   }
+}
+
+/** Give a geometry the shaded points of a mesh; its triangles too when the connectivity is another. */
+function fill(g: BufferGeometry, mesh: MeshData, fresh: boolean): void {
+  const { positions, normals, triangles } = shaded(mesh);
+  const position = g.getAttribute("position") as BufferAttribute | undefined;
+  if (fresh || position === undefined || position.array.length !== positions.length) {
+    g.setAttribute("position", new BufferAttribute(positions, 3));
+    g.setAttribute("normal", new BufferAttribute(normals, 3));
+    g.setIndex(new BufferAttribute(triangles, 1));
+    return;
+  }
+  const normal = g.getAttribute("normal") as BufferAttribute;
+  position.array = positions;
+  normal.array = normals;
+  position.needsUpdate = normal.needsUpdate = true;
 }
 
 function set(material: ShaderMaterial, values: Record<string, number>): void {
@@ -224,27 +293,4 @@ function outlineOf(faces: readonly number[], offsets: Uint32Array, corners: Uint
     }
   }
   return [...seen.values()].flat();
-}
-
-/** Area-weighted vertex normals for drawing a smooth surface. */
-function vertexNormals(mesh: MeshData): Float32Array {
-  const p = mesh.positions;
-  const t = mesh.shape.triangles;
-  const n = new Float32Array(p.length);
-  for (let i = 0; i < t.length; i += 3) {
-    const a = (t[i] as number) * 3;
-    const b = (t[i + 1] as number) * 3;
-    const c = (t[i + 2] as number) * 3;
-    const ux = p[b]! - p[a]!, uy = p[b + 1]! - p[a + 1]!, uz = p[b + 2]! - p[a + 2]!;
-    const vx = p[c]! - p[a]!, vy = p[c + 1]! - p[a + 1]!, vz = p[c + 2]! - p[a + 2]!;
-    const x = uy * vz - uz * vy, y = uz * vx - ux * vz, z = ux * vy - uy * vx;
-    n[a]! += x; n[a + 1]! += y; n[a + 2]! += z;
-    n[b]! += x; n[b + 1]! += y; n[b + 2]! += z;
-    n[c]! += x; n[c + 1]! += y; n[c + 2]! += z;
-  }
-  for (let i = 0; i < n.length; i += 3) {
-    const size = Math.hypot(n[i]!, n[i + 1]!, n[i + 2]!) || 1;
-    n[i]! /= size; n[i + 1]! /= size; n[i + 2]! /= size;
-  }
-  return n;
 }

@@ -1,38 +1,38 @@
-import { change } from "../state/editor";
-import { setBoard } from "../state/intents";
 import { pickLoop, pickPath } from "../state/pickRules";
 import { idsOf, setPick } from "../state/picks";
-import { accept, cancel, store, tryValues } from "../state/session";
-import { editor, isLocked, METRES, partOf, unitOf } from "../state/store";
+import { usePointer } from "../state/pointer";
+import { prefs } from "../state/prefs";
+import { accept, endHover } from "../state/session";
+import { boardsOf, editor, isLocked, partOf, unitOf, type Triple, type ViewName } from "../state/store";
 import { commandFor } from "../tools/keys";
 import type { Pointer } from "../tools/Tool";
 import { focusValueField } from "../tools/valueField";
+import type { Gesture, Modifiers } from "./gestures/Gesture";
+import { Divide, Pan, Turn } from "./gestures/navigate";
+import { PickGesture } from "./gestures/pick";
+import { BoardDrag, DrawForm, HandleDrag, PivotDrag, SectionDrag } from "./gestures/work";
 import { nearestEdgeOf } from "./hit";
-import { BASES } from "./views";
+
+import type { Pane } from "./Sheet";
 import type { Viewport } from "./Viewport";
 
-type Press =
-  | { kind: "pick"; x: number; y: number; moved: boolean }
-  | { kind: "handle"; handle: string }
-  | { kind: "board"; id: string; x: number; y: number; at: [number, number] }
-  | { kind: "turn"; x: number; y: number }
-  | { kind: "pan"; x: number; y: number };
-
-/** A drag shorter than this is a click, in pixels. */
-const CLICK = 4;
-/** So long, in milliseconds, a gesture waits for the one before to be stored; after that hands go on. */
-const PATIENCE = 2000;
 /** What opens the value field. */
 const TYPED = /^[0-9.,+\-*/]$/;
+/** The rim of a 3D view that turns it, in pixels. */
+const RIM = 12;
 
-/** Pointer and keys over the view. A press on a handle is a drag; any other is a pick, its modifiers read on release. */
+/** Pointer and keys over the views. A press on a handle is a drag; any other is a pick, its modifiers read on release. */
 export class Pointing {
-  private press: Press | null = null;
-  private last: { x: number; y: number; nth: number } | null = null;
+  private gesture: Gesture | null = null;
+  /** where the pressed pane began when it was pressed */
+  private corner: readonly [number, number] = [0, 0];
+  private last: { x: number; y: number; nth: number; view: string } | null = null;
   /** id of what was clicked last: a path goes on from it */
   private anchor: string | null = null;
   private space = false;
-  private waiting: Pointer | null = null;
+  /** the view under the pointer */
+  under: ViewName | null = null;
+  private waiting: { x: number; y: number; fine: boolean; invert: boolean } | null = null;
   private deeds: Promise<unknown> = Promise.resolve();
   private pending = 0;
   private readonly off = new AbortController();
@@ -42,19 +42,23 @@ export class Pointing {
     private readonly canvas: HTMLCanvasElement,
   ) {
     const options = { signal: this.off.signal };
-    const on = <K extends keyof HTMLElementEventMap>(name: K, hear: (e: HTMLElementEventMap[K]) => void) =>
-      canvas.addEventListener(name, hear, options);
+    const on = <K extends keyof HTMLElementEventMap>(name: K, hear: (e: HTMLElementEventMap[K]) => void) => canvas.addEventListener(name, hear, options);
     on("pointerdown", (e) => this.down(e));
     on("pointermove", (e) => this.moved(e));
     on("pointerup", (e) => void this.up(e));
     on("dblclick", (e) => {
-      if (editor.get().session === null) void this.inTurn(() => this.pickLoop({ x: e.offsetX, y: e.offsetY, fine: false }, e.ctrlKey || e.metaKey, e.shiftKey));
+      const { session, drawing } = editor.get();
+      const { pane, ...at } = this.located(e);
+      if (session === null && drawing === null) void this.inTurn(() => this.pickLoop(pane, at, e.ctrlKey || e.metaKey, e.shiftKey));
     });
     on("pointercancel", () => this.abandon());
     on("lostpointercapture", () => this.abandon());
     on("pointerleave", () => this.leave());
     on("contextmenu", (e) => e.preventDefault());
-    on("blur", () => this.abandon());
+    on("blur", () => {
+      this.space = false;
+      this.abandon();
+    });
     on("keydown", (e) => this.key(e));
     on("keyup", (e) => {
       if (e.key === " ") this.space = false;
@@ -66,108 +70,111 @@ export class Pointing {
     this.off.abort();
   }
 
-  private at(e: PointerEvent | WheelEvent): Pointer {
+  private onCanvas(e: MouseEvent): { x: number; y: number; fine: boolean; invert: boolean } {
     const box = this.canvas.getBoundingClientRect();
-    return { x: e.clientX - box.left, y: e.clientY - box.top, fine: e.shiftKey };
+    return { x: e.clientX - box.left, y: e.clientY - box.top, fine: e.shiftKey, invert: e.ctrlKey || e.metaKey };
   }
 
-  private place() {
-    const session = editor.get().session;
-    const view = session === null ? undefined : this.view.parts.get(session.part);
-    return session === null || view === undefined ? null : { session, view, camera: this.view.camera };
+  private located(e: MouseEvent): Pointer & { pane: Pane } {
+    const at = this.onCanvas(e);
+    return { ...at, ...this.view.locate(at.x, at.y) };
+  }
+
+  private alive(): boolean {
+    return document.activeElement === this.canvas;
   }
 
   private down(e: PointerEvent): void {
-    if (this.press !== null) return;
+    if (this.gesture !== null) return;
     this.canvas.focus({ preventScroll: true });
     this.canvas.setPointerCapture(e.pointerId);
-    const at = this.at(e);
-    if (e.button === 1 || (e.button === 0 && this.space) || (e.button === 2 && editor.get().view !== "perspective")) {
-      this.press = { kind: "pan", ...at };
-    } else if (e.button === 2) {
-      this.press = { kind: "turn", ...at };
-    } else if (e.button === 0) {
-      const place = this.place();
-      const handle = place === null ? null : (this.view.tool?.handleAt(place, at) ?? null);
-      const board = this.boardAt(at);
-      if (place !== null && handle !== null) {
-        this.view.tool?.press(place, handle, at);
-        this.press = { kind: "handle", handle };
-      } else if (board !== null) {
-        this.press = { kind: "board", ...at, ...board };
-      } else {
-        this.press = { kind: "pick", ...at, moved: false };
+    const { pane, ...at } = this.located(e);
+    this.corner = [pane.x, pane.y];
+    if (editor.get().view !== pane.view) editor.set({ view: pane.view });
+    this.gesture = this.begin(e, pane, at);
+  }
+
+  private begin(e: PointerEvent, pane: Pane, at: Pointer): Gesture | null {
+    const flat = pane.camera.isFlat;
+    if (e.button === 1 || (e.button === 0 && this.space) || (e.button === 2 && flat)) return new Pan(this.view, pane, at);
+    if (e.button === 2) return new Turn(this.view, pane, at);
+    if (e.button !== 0) return null;
+    const divider = this.view.sheet.dividerAt(at.x + pane.x, at.y + pane.y);
+    if (divider !== null) return new Divide(this.view, pane, divider);
+    const { drawing, session, section, pivoting, current } = editor.get();
+    if (drawing !== null) return new DrawForm(this.view, pane, at);
+    if (section !== null && this.view.section.handleAt(section, this.view.bounds(), pane.camera, at)) return new SectionDrag(this.view, pane, section, at);
+    const part = partOf(editor.get(), current);
+    const held = part === null ? undefined : this.view.parts.get(part.id ?? "");
+    if (pivoting && part !== null && held !== undefined) {
+      const handle = this.view.pivot.handleAt(part, held, pane.camera, at);
+      if (handle !== null) {
+        this.view.pivot.press(part, held, this.view.parts, this.view.boards, pane.camera, handle, at);
+        return new PivotDrag(this.view, pane, part.id ?? "");
       }
     }
+    const place = session === null ? null : this.view.place(session, pane);
+    const handle = place === null ? null : (this.view.tool?.handleAt(place, at) ?? null);
+    if (place !== null && handle !== null) return new HandleDrag(this.view, pane, handle, at, this.view.tool?.instead?.(place, handle) ?? null, () => this.alive());
+    const board = this.boardAt(pane, at);
+    if (board !== null) return new BoardDrag(this.view, pane, board.id, board.at, at);
+    if (!flat && this.onRim(pane, at)) return new Turn(this.view, pane, at);
+    return new PickGesture(this.view, pane, at, (to, keys) => this.click(pane, to, keys), (deed) => this.inTurn(deed));
+  }
+
+  private onRim(pane: Pane, at: Pointer): boolean {
+    const { width, height } = pane.camera;
+    return at.x < RIM || at.y < RIM || at.x > width - RIM || at.y > height - RIM;
+  }
+
+  private within(e: PointerEvent): Pointer {
+    const at = this.onCanvas(e);
+    return { ...at, x: at.x - this.corner[0], y: at.y - this.corner[1] };
   }
 
   private moved(e: PointerEvent): void {
-    const at = this.at(e);
-    const press = this.press;
-    if (press === null) {
-      if (this.waiting === null) requestAnimationFrame(() => this.look());
-      this.waiting = at;
+    if (this.gesture !== null) {
+      this.gesture.move(this.within(e));
       return;
     }
-    if (press.kind === "turn") {
-      this.view.camera.turn(at.x - press.x, at.y - press.y);
-      this.press = { ...press, x: at.x, y: at.y };
-      this.view.invalidate();
-    } else if (press.kind === "pan") {
-      this.view.camera.pan(at.x - press.x, at.y - press.y);
-      this.press = { ...press, x: at.x, y: at.y };
-      this.view.invalidate();
-    } else if (press.kind === "handle") {
-      const place = this.place();
-      if (place !== null && document.activeElement === this.canvas) {
-        tryValues(this.view.tool?.drag(place, at) ?? {}, true);
-      }
-    } else if (press.kind === "board") {
-      this.view.movedBoard = { id: press.id, at: this.boardMove(press, at) };
-      this.view.sync();
-    } else if (Math.hypot(at.x - press.x, at.y - press.y) > CLICK) {
-      press.moved = true;
-    }
+    if (this.waiting === null) requestAnimationFrame(() => this.look());
+    this.waiting = this.onCanvas(e);
   }
 
   private async up(e: PointerEvent): Promise<void> {
-    const press = this.press;
-    this.press = null;
-    const at = this.at(e);
-    if (press?.kind === "handle") {
-      // a value being typed takes over from the drag: Enter stores it
-      if (document.activeElement === this.canvas) await store();
-    } else if (press?.kind === "board") {
-      const to = this.boardMove(press, at);
-      if (to[0] !== press.at[0] || to[1] !== press.at[1]) await change("Move board", setBoard(press.id, { at: to }));
-      this.view.movedBoard = null;
-      this.view.sync();
-    } else if (press?.kind === "pick" && !press.moved) {
-      const place = this.place();
-      if (place !== null && this.view.tool?.click?.(place, at)) return;
-      await this.inTurn(() => (e.ctrlKey || e.metaKey ? this.pickPath(at) : this.pick(at, e.shiftKey, e.altKey)));
-    }
+    const gesture = this.gesture;
+    this.gesture = null;
+    await gesture?.up(this.within(e), { shift: e.shiftKey, alt: e.altKey, ctrl: e.ctrlKey || e.metaKey });
   }
 
-  /** Gestures act in the order they were made, however long the one before takes to be stored. */
-  private inTurn(deed: () => void | Promise<void>): Promise<unknown> {
+  private async click(pane: Pane, at: Pointer, keys: Modifiers): Promise<void> {
+    const { session } = editor.get();
+    const place = session === null ? null : this.view.place(session, pane);
+    if (place !== null && this.view.tool?.click?.(place, at)) return;
+    await this.inTurn(() => (keys.ctrl ? this.pickPath(pane, at) : this.pick(pane, at, keys.shift, keys.alt)));
+  }
+
+  /** Gestures act in the order they were made, however long the one before takes to be stored; while the server is away, hands
+   * go on. */
+  private inTurn(deed: () => unknown): Promise<unknown> {
     this.pending += 1;
     this.deeds = this.deeds
-      .then(() => Promise.race([deed(), new Promise((r) => setTimeout(r, PATIENCE))]))
+      .then(() => Promise.race([deed(), away()]))
       .catch(() => undefined)
       .finally(() => (this.pending -= 1));
     return this.deeds;
   }
 
-  private async pick(at: Pointer, toggle: boolean, remove: boolean): Promise<void> {
-    const again = this.last !== null && Math.hypot(this.last.x - at.x, this.last.y - at.y) <= 2 && !toggle && !remove;
+  private async pick(pane: Pane, at: Pointer, toggle: boolean, remove: boolean): Promise<void> {
+    const again = this.last !== null && this.last.view === pane.view && Math.hypot(this.last.x - at.x, this.last.y - at.y) <= 2 && !toggle && !remove;
     const nth = again && this.last !== null ? this.last.nth + 1 : 0;
-    const hit = this.view.hit(at.x, at.y, nth);
+    const hit = this.view.hit(pane, at.x, at.y, nth);
     await accept();
-    this.last = hit === null ? null : { x: at.x, y: at.y, nth };
+    this.last = hit === null ? null : { x: at.x, y: at.y, nth, view: pane.view };
     const cage = hit === null ? undefined : editor.get().meshes[hit.part]?.mesh.cage;
     this.anchor = hit === null || cage === undefined ? null : (idsOf(cage, hit.kind, [hit.element])[0] ?? null);
     const { pick, pickKind, current } = editor.get();
+    editor.set({ stack: hit === null || hit.stacked < 2 ? null : { nth: (nth % hit.stacked) + 1, of: hit.stacked } });
     if (hit === null) {
       if (!toggle && !remove && current !== null) setPick(current, pickKind, []);
       return;
@@ -180,8 +187,8 @@ export class Pointing {
   }
 
   /** The shortest way from what was clicked last to what lies here, beside the pick. */
-  private async pickPath(at: Pointer): Promise<void> {
-    const hit = this.view.hit(at.x, at.y, 0);
+  private async pickPath(pane: Pane, at: Pointer): Promise<void> {
+    const hit = this.view.hit(pane, at.x, at.y, 0);
     await accept();
     const mesh = hit === null ? undefined : editor.get().meshes[hit.part]?.mesh.cage;
     if (hit === null || mesh === undefined) return;
@@ -197,12 +204,12 @@ export class Pointing {
   }
 
   /** A second click at once: the loop of an edge, the band of a face; with Ctrl the ring. */
-  private async pickLoop(at: Pointer, ring: boolean, beside: boolean): Promise<void> {
-    const hit = this.view.hit(at.x, at.y, 0);
+  private async pickLoop(pane: Pane, at: Pointer, ring: boolean, beside: boolean): Promise<void> {
+    const hit = this.view.hit(pane, at.x, at.y, 0);
     const mesh = hit === null ? undefined : editor.get().meshes[hit.part]?.mesh.cage;
     const view = hit === null ? undefined : this.view.parts.get(hit.part);
     if (hit === null || mesh === undefined || view === undefined || hit.kind === "vertices") return;
-    const edge = hit.kind === "edges" ? hit.element : nearestEdgeOf(mesh, hit.element, view, this.view.camera, at.x, at.y);
+    const edge = hit.kind === "edges" ? hit.element : nearestEdgeOf(mesh, hit.element, view, pane.camera, at.x, at.y);
     const [id] = idsOf(mesh, "edges", [edge]);
     await pickLoop(hit.kind, id as string, ring && hit.kind === "edges", beside ? editor.get().pick : null);
     this.last = null;
@@ -210,38 +217,80 @@ export class Pointing {
 
   /** What lies under a resting pointer. */
   private look(): void {
-    const at = this.waiting;
+    const seen = this.waiting;
     this.waiting = null;
-    if (at === null || this.press !== null) return;
-    const place = this.place();
-    this.view.hotHandle = place === null ? null : (this.view.tool?.handleAt(place, at) ?? null);
-    this.view.hotBoard = this.view.hotHandle === null ? (this.boardAt(at)?.id ?? null) : null;
-    this.view.hover = this.view.hotHandle === null && this.view.hotBoard === null ? this.view.hit(at.x, at.y, 0) : null;
-    this.canvas.style.cursor = this.view.hotHandle !== null || this.view.hotBoard !== null ? "grab" : "default";
-    this.view.invalidate(false);
+    if (seen === null || this.gesture !== null) return;
+    const { pane, ...place } = this.view.locate(seen.x, seen.y);
+    this.under = pane.view;
+    const at: Pointer = { ...seen, ...place };
+    this.tellPlace(pane, at);
+    const divider = this.view.sheet.dividerAt(seen.x, seen.y);
+    const { session, drawing } = editor.get();
+    if (drawing !== null) {
+      this.view.drawer.hover(pane, at);
+      this.canvas.style.cursor = "crosshair";
+      return;
+    }
+    this.view.hotHandle = divider === null ? this.handleAt(pane, at) : null;
+    this.view.hotBoard = this.view.hotHandle === null ? (this.boardAt(pane, at)?.id ?? null) : null;
+    const free = this.view.hotHandle === null && this.view.hotBoard === null && divider === null;
+    this.view.hover = free ? this.view.hit(pane, at.x, at.y, 0) : null;
+    const tool = session === null ? null : this.view.place(session, pane);
+    if (tool !== null && free) this.view.tool?.hover?.(tool, at);
+    const rim = free && !pane.camera.isFlat && this.onRim(pane, at);
+    this.canvas.style.cursor = divider !== null ? (divider === "across" ? "col-resize" : divider === "down" ? "row-resize" : "move") : rim ? "all-scroll" : free ? "default" : "grab";
+    this.view.invalidate("overlay");
+  }
+
+  private handleAt(pane: Pane, at: Pointer): string | null {
+    const { session, section, pivoting, current } = editor.get();
+    if (section !== null && this.view.section.handleAt(section, this.view.bounds(), pane.camera, at)) return "section";
+    const part = partOf(editor.get(), current);
+    const held = part === null ? undefined : this.view.parts.get(part.id ?? "");
+    if (pivoting && part !== null && held !== undefined) return this.view.pivot.handleAt(part, held, pane.camera, at);
+    const place = session === null ? null : this.view.place(session, pane);
+    return place === null ? null : (this.view.tool?.handleAt(place, at) ?? null);
+  }
+
+  /** Where the pointer is in the build: two coordinates in a flat view, the point of the model or floor under it in 3D. */
+  private tellPlace(pane: Pane, at: Pointer): void {
+    const { camera } = pane;
+    let point = camera.onPlane(at.x, at.y).toArray() as Triple;
+    if (camera.isFlat) {
+      const { eye } = camera.basis();
+      point = point.map((v, i) => (Math.abs(eye.getComponent(i)) > 0.5 ? Number.NaN : v)) as Triple;
+    } else {
+      const { origin, direction } = camera.ray(at.x, at.y);
+      const t = direction.y < -1e-6 ? -origin.y / direction.y : Number.NaN;
+      point = [origin.x + t * direction.x, 0, origin.z + t * direction.z];
+    }
+    usePointer.setState({ at: point });
   }
 
   private leave(): void {
+    this.under = null;
     this.view.hover = null;
-    this.view.invalidate(false);
+    usePointer.setState({ at: null });
+    endHover();
+    this.view.invalidate("overlay");
   }
 
-  /** Lost capture, a cancelled pointer and lost focus act as Esc. */
+  /** Lost capture, a cancelled pointer and lost focus act as Esc. Focus that went to the value field takes the drag over. */
   private abandon(): void {
-    const press = this.press;
-    this.press = null;
-    if (press?.kind === "handle" && editor.get().session?.dragging && document.activeElement === this.canvas) cancel();
-    if (press?.kind === "board") {
-      this.view.movedBoard = null;
-      this.view.sync();
-    }
+    const gesture = this.gesture;
+    if (gesture === null) return;
+    if (gesture instanceof HandleDrag && !this.alive()) return;
+    this.gesture = null;
+    gesture.cancel();
   }
 
   private wheel(e: WheelEvent): void {
     e.preventDefault();
-    const at = this.at(e);
-    this.view.camera.zoom(Math.exp(Math.min(Math.max(e.deltaY, -200), 200) * (e.ctrlKey ? 0.008 : 0.0016)), at.x, at.y);
-    this.view.invalidate();
+    const { pane, ...at } = this.located(e);
+    if (prefs.get().pointer === "trackpad" && !e.ctrlKey) pane.camera.pan(-e.deltaX, -e.deltaY);
+    else pane.camera.zoom(Math.exp(Math.min(Math.max(e.deltaY, -200), 200) * (e.ctrlKey ? 0.008 : 0.0016)), at.x, at.y);
+    this.view.sheet.refresh();
+    this.view.invalidate(pane.camera.isFlat ? "all" : pane);
   }
 
   private key(e: KeyboardEvent): void {
@@ -250,7 +299,7 @@ export class Pointing {
       e.preventDefault();
       return;
     }
-    if (this.pending > 0) {
+    if (this.pending > 0 && this.gesture === null) {
       if (commandFor(e) !== undefined || TYPED.test(e.key)) e.preventDefault();
       void this.inTurn(() => this.act(e, true));
     } else {
@@ -261,12 +310,13 @@ export class Pointing {
   private async act(e: KeyboardEvent, late: boolean): Promise<void> {
     if (late) await new Promise((r) => setTimeout(r, 0)); // until what the last gesture opened is drawn
     // no digit, sign or point is a shortcut: they open the value field, which takes every key from then on
-    if (editor.get().session !== null && !e.ctrlKey && !e.metaKey && !e.altKey && TYPED.test(e.key)) {
+    const { session, drawing } = editor.get();
+    if ((session !== null || drawing !== null) && !e.ctrlKey && !e.metaKey && !e.altKey && TYPED.test(e.key)) {
       focusValueField();
       if (late) document.execCommand("insertText", false, e.key);
       return;
     }
-    if (e.key === "Tab" && editor.get().session !== null) {
+    if (e.key === "Tab" && (session !== null || drawing !== null)) {
       e.preventDefault();
       focusValueField();
       return;
@@ -274,27 +324,26 @@ export class Pointing {
     const command = commandFor(e);
     if (command === undefined) return;
     e.preventDefault();
-    if (this.press !== null && (command.id === "undo" || command.id === "cancel")) {
-      const handle = this.press.kind === "handle";
-      this.press = null;
-      this.view.movedBoard = null;
-      if (handle) cancel();
-      this.view.sync();
+    if (this.gesture !== null) {
+      if (command.id === "undo" || command.id === "cancel") {
+        const gesture = this.gesture;
+        this.gesture = null;
+        gesture.cancel();
+        this.view.sync();
+      } else this.gesture.key?.(command.id);
       return;
     }
-    if (this.press !== null) return;
     if (late) await command.run();
     else void this.inTurn(() => command.run());
   }
 
   /** An unlocked board of this flat view whose border is under the pointer. */
-  private boardAt(at: Pointer): { id: string; at: [number, number] } | null {
-    const { build, view } = editor.get();
-    if (view === "perspective") return null;
-    for (const board of build?.document.boards ?? []) {
-      const corners = isLocked(board) ? null : this.view.boards.corners(board.id);
+  private boardAt(pane: Pane, at: Pointer): { id: string; at: [number, number] } | null {
+    if (!pane.camera.isFlat) return null;
+    for (const board of boardsOf(editor.get())) {
+      const corners = isLocked(board) ? null : this.view.boards.outline(board, pane.view, unitOf(editor.get()), null);
       if (corners === null) continue;
-      const p = corners.map((c) => this.view.camera.project(c));
+      const p = corners.map((c) => pane.camera.project(c));
       for (let i = 0; i < 4; i++) {
         const a = p[i]!, b = p[(i + 1) % 4]!;
         const size = Math.hypot(b.x - a.x, b.y - a.y);
@@ -305,14 +354,18 @@ export class Pointing {
     }
     return null;
   }
-
-  private boardMove(press: { x: number; y: number; at: [number, number] }, at: Pointer): [number, number] {
-    const { view } = editor.get();
-    if (view === "perspective") return press.at;
-    const metres = METRES[unitOf(editor.get())];
-    const moved = this.view.camera.onPlane(at.x, at.y).sub(this.view.camera.onPlane(press.x, press.y));
-    const { right, up } = BASES[view];
-    const step = 100;
-    return [press.at[0] + moved.dot(right) / metres, press.at[1] + moved.dot(up) / metres].map((v) => Math.round(v * step) / step) as [number, number];
-  }
 }
+
+/** Resolves once the server or its database cannot be reached. */
+function away(): Promise<void> {
+  if (editor.get().save.kind === "waiting") return Promise.resolve();
+  return new Promise((resolve) => {
+    const off = editor.subscribe((state) => {
+      if (state.save.kind === "waiting") {
+        off();
+        resolve();
+      }
+    });
+  });
+}
+

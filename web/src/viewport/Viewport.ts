@@ -1,48 +1,66 @@
-import { Box3, CircleGeometry, Color, Matrix4, Mesh, MeshBasicMaterial, Quaternion, Scene, Vector3, WebGLRenderer } from "three";
+import { Box3, Color, Scene, Vector3, WebGLRenderer } from "three";
 
 import type { Part } from "../api/client";
 import { keepsNumbers } from "../state/picks";
-import { editor, isLocked, METRES, unitOf, type EditorState, type ToolSession } from "../state/store";
+import { matrixOf } from "../state/place";
+import { isThrough, prefs } from "../state/prefs";
+import { editor, METRES, partOf, unitOf, type EditorState, type ToolSession, type ViewName } from "../state/store";
+import { useUnseen } from "../state/unseen";
 import { token } from "../theme/theme";
-import { CutTool } from "../tools/cut";
-import { ExtrudeTool } from "../tools/extrude";
-import { NumberTool } from "../tools/number";
-import { SliceTool } from "../tools/slice";
-import type { Tool } from "../tools/Tool";
-import { TransformTool } from "../tools/transform";
+import { toolOf, type Tool } from "../tools/toolbox";
+import { PivotHandles } from "../tools/pivot";
 import { Boards } from "./Boards";
-import { Camera } from "./Camera";
-import { hitAt, type Hit } from "./hit";
+import type { Camera } from "./Camera";
+import { FormDrawer } from "./FormDrawer";
+import { Grid } from "./Grid";
+import { hitAt, type Hit, type Sight } from "./hit";
 import { SIZE } from "./materials";
 import { Overlay } from "./overlay";
+import { Paper } from "./Paper";
 import { PartView } from "./PartView";
 import { Pointing } from "./Pointing";
-import { BASES, VIEW_TITLES } from "./views";
+import { applySection, SectionHandle } from "./section";
+import { Sheet, type Pane } from "./Sheet";
+import { Stage } from "./Stage";
+import { unseen, type Area } from "./sweep";
 
-/** The view: draws on demand what the store says, and turns pointer and keys into what the store is told. */
+/** While a drag goes on without a graphics card, views beside the dragged one are drawn so often, in milliseconds. */
+const OTHERS_EVERY = 250;
+/** So long, in milliseconds, a pick has to stand before its sight is judged. */
+const CALM = 120;
+
+/** The views: draws on demand what the store says, and turns pointer and keys into what the store is told. */
 export class Viewport {
-  readonly camera = new Camera();
+  readonly sheet = new Sheet();
   readonly parts = new Map<string, PartView>();
   readonly boards: Boards;
-  private readonly tools: Record<string, Tool> = { extrude: new ExtrudeTool(), transform: new TransformTool(), slice: new SliceTool(), cut: new CutTool() };
-  private readonly number = new NumberTool();
+  readonly section = new SectionHandle();
+  readonly pivot = new PivotHandles();
+  readonly drawer = new FormDrawer(this);
   /** what the pointer is over */
   hover: Hit | null = null;
   hotHandle: string | null = null;
   hotBoard: string | null = null;
   movedBoard: { id: string; at: [number, number] } | null = null;
+  /** the area being swept, in a pane */
+  swept: { pane: Pane; area: Area } | null = null;
+
+  /** how often something was drawn */
+  frames = 0;
 
   private readonly renderer: WebGLRenderer;
   private readonly scene = new Scene();
-  private readonly overlay: Overlay;
-  private readonly shadow = new Mesh(new CircleGeometry(1, 64), new MeshBasicMaterial({ depthWrite: false }));
-  private readonly darker = new Mesh(new CircleGeometry(0.78, 64), new MeshBasicMaterial({ depthWrite: false }));
+  private readonly grid = new Grid();
+  private readonly stage: Stage;
+  private readonly paper: Paper;
   private readonly observer: ResizeObserver;
-  private readonly unsubscribe: () => void;
+  private readonly unsubscribe: (() => void)[];
   private readonly pointing: Pointing;
-  private modelDirty = true;
+  private dirty = new Set<Pane>();
   private queued = false;
-  private ratio = 1;
+  private later: ReturnType<typeof setTimeout> | null = null;
+  private othersDrawn = 0;
+  private readonly ratio: number;
   private framed: string | null = null;
 
   constructor(
@@ -50,22 +68,18 @@ export class Viewport {
     canvas: HTMLCanvasElement,
     overlay: HTMLCanvasElement,
   ) {
-    this.renderer = new WebGLRenderer({ canvas, antialias: !isSoftware(), alpha: false, powerPreference: "high-performance" });
+    // a drag may draw one view and leave the others standing
+    this.renderer = new WebGLRenderer({ canvas, antialias: !isSoftware(), alpha: false, powerPreference: "high-performance", preserveDrawingBuffer: true });
+    this.renderer.setScissorTest(true);
     this.ratio = isSoftware() ? 1 : Math.min(window.devicePixelRatio || 1, 2);
-    this.overlay = new Overlay(overlay, this.camera);
+    this.paper = new Paper(this, new Overlay(overlay, this.sheet));
     this.boards = new Boards(() => this.sync());
-    for (const [mesh, order] of [[this.shadow, -5], [this.darker, -4]] as const) {
-      mesh.rotation.x = -Math.PI / 2;
-      mesh.renderOrder = order;
-      mesh.frustumCulled = false;
-      this.scene.add(mesh);
-    }
-    this.scene.add(this.boards.group);
+    this.stage = new Stage(this.scene);
+    this.scene.add(this.grid.object, this.boards.group);
     this.observer = new ResizeObserver(() => this.resize());
     this.observer.observe(host);
-    this.unsubscribe = editor.subscribe((state, before) => this.heard(state, before));
+    this.unsubscribe = [editor.subscribe((state, before) => this.heard(state, before)), prefs.subscribe(() => this.preferred())];
     this.pointing = new Pointing(this, overlay);
-    this.camera.look(editor.get().view);
     this.colours();
     this.resize();
     this.sync();
@@ -74,34 +88,102 @@ export class Viewport {
   dispose(): void {
     this.pointing.dispose();
     this.observer.disconnect();
-    this.unsubscribe();
+    for (const timer of [this.judging, this.later]) if (timer !== null) clearTimeout(timer);
+    for (const off of this.unsubscribe) off();
     for (const view of this.parts.values()) view.dispose();
     this.renderer.dispose();
   }
 
+  /** The view at work. */
+  get pane(): Pane {
+    return this.sheet.of(editor.get().view);
+  }
+
+  get camera(): Camera {
+    return this.pane.camera;
+  }
+
   get tool(): Tool | null {
     const session = editor.get().session;
-    return session === null ? null : this.toolOf(session);
+    return session === null ? null : toolOf(session);
   }
 
-  private toolOf(session: ToolSession): Tool {
-    return this.tools[session.tool] ?? this.number;
+  /** Which pane shows a point of the canvas, and the pane's own pixels. */
+  locate(x: number, y: number): { pane: Pane; x: number; y: number } {
+    const pane = this.sheet.at(x, y);
+    return { pane, x: x - pane.x, y: y - pane.y };
   }
 
-  /** Draw again at the next frame; without `model` only the overlay. */
-  invalidate(model = true): void {
-    this.modelDirty ||= model;
+  sight(pane: Pane): Sight {
+    const { current, section } = editor.get();
+    return { parts: this.parts, camera: pane.camera, look: prefs.get().looks[pane.slot], section, current, through: isThrough(pane.view) };
+  }
+
+  /** What a tool needs to know to be drawn, hit and dragged in a pane. */
+  place(session: ToolSession, pane: Pane): Parameters<Tool["draw"]>[0] | null {
+    const view = this.parts.get(session.part);
+    return view === undefined ? null : { session, view, camera: pane.camera, sight: this.sight(pane), boards: this.boards };
+  }
+
+  /** Draw again at the next frame: all views, one, or only what is drawn over them. */
+  invalidate(what: "all" | "overlay" | Pane = "all"): void {
+    if (what === "all") for (const pane of this.sheet.shown) this.dirty.add(pane);
+    else if (what !== "overlay") this.dirty.add(what);
     if (this.queued) return;
     this.queued = true;
     requestAnimationFrame(() => {
       this.queued = false;
-      if (this.modelDirty) {
-        this.modelDirty = false;
-        this.renderer.render(this.scene, this.camera.camera);
-        performance.mark("rhytonic:drawn");
-      }
-      this.drawOverlay();
+      this.draw();
     });
+  }
+
+  private draw(): void {
+    const dragging = editor.get().session?.dragging ?? false;
+    const waits = isSoftware() && dragging && this.sheet.shown.length > 1 && performance.now() - this.othersDrawn < OTHERS_EVERY;
+    const drawn = this.sheet.shown.filter((p) => this.dirty.has(p) && (!waits || p.view === editor.get().view));
+    for (const pane of drawn) {
+      this.render(pane);
+      this.dirty.delete(pane);
+    }
+    if (!waits) this.othersDrawn = performance.now();
+    if (drawn.length > 0) performance.mark("rhytonic:drawn");
+    this.frames += 1;
+    this.paper.draw(this.ratio);
+    if (this.dirty.size > 0 && this.later === null) {
+      this.later = setTimeout(() => {
+        this.later = null;
+        this.invalidate("overlay");
+      }, OTHERS_EVERY);
+    }
+  }
+
+  private render(pane: Pane): void {
+    const state = editor.get();
+    const { looks, shown } = prefs.get();
+    const { camera } = pane;
+    const box = this.bounds();
+    const { right } = camera.basis();
+    for (const [id, view] of this.parts) {
+      const current = id === state.current;
+      view.style({ ...looks[pane.slot], current, points: current && (state.pickKind === "vertices" || state.auto), ghosted: view.ghosted, ratio: this.ratio, flat: camera.isFlat, right });
+    }
+    this.stage.show(box, !camera.isFlat && shown.floor);
+    this.boards.update(state.build?.document.boards ?? [], unitOf(state), pane.view, box, this.movedBoard, state.night ? 0.62 : 1);
+    this.ruleGrid(pane, box, state);
+    SIZE.set(camera.width * this.ratio, camera.height * this.ratio);
+    const bottom = this.sheet.height - pane.y - camera.height;
+    this.renderer.setViewport(pane.x, bottom, camera.width, camera.height);
+    this.renderer.setScissor(pane.x, bottom, camera.width, camera.height);
+    this.renderer.render(this.scene, camera.camera);
+  }
+
+  private ruleGrid(pane: Pane, box: Box3, state: EditorState): void {
+    const { shown } = prefs.get();
+    this.grid.object.visible = pane.camera.isFlat ? shown.grid : shown.grid && shown.floor;
+    if (!this.grid.object.visible) return;
+    const centre = pane.camera.isFlat ? this.sheet.flat.centre : box.isEmpty() ? new Vector3() : box.getCenter(new Vector3());
+    const reach = box.isEmpty() ? 0.3 : box.getSize(new Vector3()).length() * 1.1;
+    this.grid.update(pane, centre, reach, METRES[unitOf(state)], state.night);
   }
 
   private resize(): void {
@@ -109,25 +191,54 @@ export class Viewport {
     if (width === 0 || height === 0) return;
     this.renderer.setPixelRatio(this.ratio);
     this.renderer.setSize(width, height, false);
-    SIZE.set(width * this.ratio, height * this.ratio);
-    this.camera.resize(width, height);
+    this.arrange();
+  }
+
+  private arrange(): void {
+    this.sheet.arrange(Math.max(this.host.clientWidth, 1), Math.max(this.host.clientHeight, 1), prefs.get(), editor.get().view);
     this.invalidate();
   }
 
   colours(): void {
     this.renderer.setClearColor(new Color(token("paper")));
-    this.shadow.material.color.set(token("shadow")).lerp(new Color(token("paper")), 0.35);
-    this.darker.material.color.set(token("shadow"));
+    this.stage.colours();
     for (const view of this.parts.values()) view.colours();
     this.invalidate();
   }
 
   private heard(state: EditorState, before: EditorState): void {
-    if (state.lit !== before.lit) this.invalidate(false);
-    if (state.view !== before.view) this.camera.look(state.view);
+    if (state.lit !== before.lit) this.invalidate("overlay");
+    if (state.view !== before.view && prefs.get().layout === "one") this.arrange();
     if (state.night !== before.night) this.colours();
+    if (state.section !== before.section) applySection(state.section);
+    if (state.pick !== before.pick || state.view !== before.view || state.meshes !== before.meshes || state.section !== before.section) this.judge();
     this.sync();
   }
+
+  private judging: ReturnType<typeof setTimeout> | null = null;
+
+  /** Once hands rest: how much of the pick the view at work does not show. */
+  private judge(): void {
+    useUnseen.setState({ count: null });
+    if (this.judging !== null) clearTimeout(this.judging);
+    this.judging = setTimeout(() => {
+      const { pick, session } = editor.get();
+      const view = pick === null ? undefined : this.parts.get(pick.part);
+      if (pick === null || view === undefined || session?.dragging) return;
+      useUnseen.setState({ count: unseen(view, pick.kind, pick.elements, this.sight(this.pane)) });
+    }, CALM);
+  }
+
+  private preferred(): void {
+    const before = token("pick") + token("model") + token("model-edge");
+    this.arrange();
+    if (before !== this.coloured) {
+      this.coloured = before;
+      this.colours();
+    }
+  }
+
+  private coloured = "";
 
   /** Make the scene what the store says. */
   sync(): void {
@@ -141,9 +252,6 @@ export class Viewport {
       }
     }
     for (const part of parts) this.syncPart(part, state);
-    const box = this.bounds();
-    this.placeShadow(box, state.view === "perspective");
-    this.boards.update(state.build?.document.boards ?? [], unitOf(state), state.view, box, this.movedBoard, state.night ? 0.62 : 1);
     const ready = state.build !== null && parts.every((p) => p.id != null && state.meshes[p.id] !== undefined);
     if (ready && this.framed !== state.build?.id && (parts.length > 0 || (state.build?.document.boards?.length ?? 0) > 0)) {
       this.framed = state.build?.id ?? null;
@@ -166,12 +274,17 @@ export class Viewport {
     if (view.mesh !== mesh && view.mesh?.cage.shape !== mesh.cage.shape) this.hover = null; // its number means another element now
     view.show(mesh);
     view.place(matrixOf(part, METRES[unitOf(state)]));
-    view.group.visible = !part.hidden;
-    view.style({ current: id === state.current, kind: state.pickKind, showCage: state.showCage, ratio: this.ratio, flat: state.view !== "perspective" });
+    view.group.visible = !part.hidden && (state.isolated === null || state.isolated.includes(id));
+    view.ghosted = part.ghosted ?? false;
     // a trial that numbers elements anew shows itself, not what was picked for it
     const renumbered = mesh === state.preview && !keepsNumbers(state.session);
     const pick = state.pick?.part === id && !renumbered ? state.pick : null;
     view.pick(pick?.kind ?? state.pickKind, pick?.elements ?? null);
+  }
+
+  /** The view under the pointer, else the one at work. */
+  get under(): ViewName {
+    return this.pointing.under ?? editor.get().view;
   }
 
   bounds(): Box3 {
@@ -180,126 +293,43 @@ export class Viewport {
     return box;
   }
 
-  frame(): void {
-    const box = this.bounds();
+  frame(box = this.bounds()): void {
     if (box.isEmpty()) box.set(new Vector3(-0.2, 0, -0.2), new Vector3(0.2, 0.4, 0.2));
-    this.camera.frame(box);
+    this.sheet.frame(box);
     this.invalidate();
   }
 
-  private placeShadow(box: Box3, shown: boolean): void {
-    const visible = shown && !box.isEmpty();
-    this.shadow.visible = this.darker.visible = visible;
-    if (!visible) return;
-    const size = box.getSize(new Vector3());
-    const centre = box.getCenter(new Vector3());
-    for (const [mesh, grow] of [[this.shadow, 0.85], [this.darker, 0.85]] as const) {
-      mesh.position.set(centre.x + size.x * 0.06, Math.min(box.min.y, 0) - 1e-4, centre.z + size.z * 0.06);
-      mesh.scale.set(Math.max(size.x, size.z * 0.4) * grow, Math.max(size.z, size.x * 0.4) * grow, 1);
-    }
+  /** What is picked, in the build; empty when nothing is. */
+  pickBounds(): Box3 {
+    const { pick } = editor.get();
+    const view = pick === null ? undefined : this.parts.get(pick.part);
+    return pick === null || view === undefined ? new Box3() : this.paper.boundsOf(view, pick);
   }
 
-  hit(x: number, y: number, nth: number): Hit | null {
-    const { pickKind, current, through } = editor.get();
-    return hitAt(x, y, pickKind, this.parts, this.camera, { current, through, nth });
+  /** Look straight at what is picked. */
+  face(): void {
+    const { pick } = editor.get();
+    const view = pick === null ? undefined : this.parts.get(pick.part);
+    const part = partOf(editor.get(), pick?.part ?? null);
+    if (pick === null || view === undefined || part === null) return;
+    const normal = this.paper.normalOf(view, pick);
+    const box = this.pickBounds();
+    if (normal.lengthSq() === 0 || box.isEmpty()) return;
+    if (prefs.get().layout === "one") editor.set({ view: "perspective" });
+    this.sheet.panes.solid.camera.face(box.getCenter(new Vector3()), normal);
+    this.invalidate();
   }
 
-  private drawOverlay(): void {
-    const state = editor.get();
-    const o = this.overlay;
-    o.clear(this.ratio);
-    this.drawFloor();
-    this.drawAxes();
-    this.drawTitle();
-    const dragging = state.session?.dragging ?? false;
-    if (this.hover !== null && !dragging && this.hotHandle === null) {
-      const view = this.parts.get(this.hover.part);
-      if (view !== undefined) o.hover(view, this.hover.kind, [this.hover.element]);
-    }
-    const lit = state.lit === null ? undefined : this.parts.get(state.lit.part);
-    if (state.lit !== null && lit !== undefined) o.hover(lit, state.lit.kind, state.lit.elements);
-    for (const board of state.build?.document.boards ?? []) {
-      const corners = this.boards.corners(board.id);
-      if (corners === null || state.view === "perspective") continue;
-      const hot = this.hotBoard === board.id && !isLocked(board);
-      o.polyline(corners, hot ? token("pick") : token("ink"), hot ? 2 : 0.8, { close: true, dash: isLocked(board) ? [] : [6, 4] });
-    }
-    if (state.session !== null) {
-      const view = this.parts.get(state.session.part);
-      if (view !== undefined) {
-        this.toolOf(state.session).draw({ session: state.session, view, camera: this.camera }, o, this.hotHandle, unitOf(state));
-      }
-    }
+  hit(pane: Pane, x: number, y: number, nth: number): Hit | null {
+    const { pickKind, auto } = editor.get();
+    return hitAt(x, y, auto ? "auto" : pickKind, this.sight(pane), nth, prefs.get().faceDots);
   }
-
-  /** The floor, in views that see it edge on. */
-  private drawFloor(): void {
-    const { view } = this.camera;
-    if (view === "perspective" || view === "top" || view === "bottom") return;
-    const y = this.camera.project(new Vector3()).y;
-    const c = this.overlay.context;
-    c.strokeStyle = token("muted");
-    c.globalAlpha = 0.55;
-    c.lineWidth = 1;
-    c.beginPath();
-    c.moveTo(0, Math.round(y) + 0.5);
-    c.lineTo(this.camera.width, Math.round(y) + 0.5);
-    c.stroke();
-    c.globalAlpha = 1;
-  }
-
-  /** The view's title under the drawing, with its scale. */
-  private drawTitle(): void {
-    const { view, width, height } = this.camera;
-    const scale = this.camera.scaleText();
-    const title = scale === null ? "3D, 50 mm" : `${VIEW_TITLES[view]} ${scale}`;
-    this.overlay.title(width / 2 - 60, height - 16, title, token("muted"));
-  }
-
-  /** Axis letters in the lower left corner. */
-  private drawAxes(): void {
-    const { right, up } = this.camera.view === "perspective" ? this.camera.basis() : BASES[this.camera.view];
-    const at = { x: 44, y: this.camera.height - 46 };
-    const c = this.overlay.context;
-    const dashes = [[], [7, 2, 1, 2], [4, 3]];
-    (["x", "y", "z"] as const).forEach((letter, i) => {
-      const axis = new Vector3().setComponent(i, 1);
-      const dx = axis.dot(right) * 26;
-      const dy = -axis.dot(up) * 26;
-      if (Math.hypot(dx, dy) < 3) return;
-      c.beginPath();
-      c.setLineDash(dashes[i] as number[]);
-      c.moveTo(at.x, at.y);
-      c.lineTo(at.x + dx, at.y + dy);
-      c.strokeStyle = token("ink");
-      c.lineWidth = 1.3;
-      c.stroke();
-      c.setLineDash([]);
-      const size = Math.hypot(dx, dy);
-      this.overlay.text(at.x + dx + (dx / size) * 9, at.y + dy + (dy / size) * 9, letter, token("muted"), "center", 500);
-    });
-  }
-}
-
-/** A part's placement: scales, then turns about x, y, z, then moves. */
-export function matrixOf(part: Part, metres: number): Matrix4 {
-  const { translate = [0, 0, 0], rotate = [0, 0, 0], scale = [1, 1, 1] } = part.placement ?? {};
-  const turn = new Quaternion();
-  (["x", "y", "z"] as const).forEach((_, i) => {
-    const axis = new Vector3().setComponent(i, 1);
-    turn.premultiply(new Quaternion().setFromAxisAngle(axis, ((rotate[i] as number) * Math.PI) / 180));
-  });
-  return new Matrix4().compose(
-    new Vector3(...(translate as [number, number, number])).multiplyScalar(metres),
-    turn,
-    new Vector3(...(scale as [number, number, number])),
-  );
 }
 
 let software: boolean | null = null;
 
 /** Whether the browser draws without a graphics card; antialiasing is then off. */
-function isSoftware(): boolean {
+export function isSoftware(): boolean {
   if (software === null) {
     const gl = document.createElement("canvas").getContext("webgl2");
     const info = gl?.getExtension("WEBGL_debug_renderer_info");

@@ -5,6 +5,7 @@ import type { PickKind } from "../state/store";
 import { token } from "../theme/theme";
 import type { Camera } from "./Camera";
 import type { PartView } from "./PartView";
+import type { Pane, Sheet } from "./Sheet";
 
 /** More outlines than this say no more. */
 const MOST_LIT = 3000;
@@ -12,22 +13,52 @@ const MOST_LIT = 3000;
 /** Two-dimensional drawing over the model; redrawing it never redraws the model. */
 export class Overlay {
   readonly context: CanvasRenderingContext2D;
+  /** of the pane being drawn; points are projected by it */
+  camera: Camera;
 
   constructor(
     private readonly canvas: HTMLCanvasElement,
-    private readonly camera: Camera,
+    sheet: Sheet,
   ) {
     this.context = canvas.getContext("2d") as CanvasRenderingContext2D;
+    this.camera = sheet.panes.solid.camera;
   }
 
-  clear(ratio: number): void {
-    const { width, height } = this.camera;
+  clear(width: number, height: number, ratio: number): void {
     if (this.canvas.width !== Math.round(width * ratio) || this.canvas.height !== Math.round(height * ratio)) {
       this.canvas.width = Math.round(width * ratio);
       this.canvas.height = Math.round(height * ratio);
     }
     this.context.setTransform(ratio, 0, 0, ratio, 0, 0);
     this.context.clearRect(0, 0, width, height);
+  }
+
+  /** Draw into a pane, in its own pixels, and nowhere else. */
+  within(pane: Pane, draw: () => void): void {
+    const c = this.context;
+    this.camera = pane.camera;
+    c.save();
+    c.translate(pane.x, pane.y);
+    c.beginPath();
+    c.rect(0, 0, pane.camera.width, pane.camera.height);
+    c.clip();
+    draw();
+    c.restore();
+  }
+
+  /** Lines between each two points. */
+  segments(points: readonly Vector3[], colour: string, width: number): void {
+    const c = this.context;
+    c.beginPath();
+    for (let i = 0; i + 1 < points.length; i += 2) {
+      const a = this.camera.project(points[i] as Vector3);
+      const b = this.camera.project(points[i + 1] as Vector3);
+      c.moveTo(a.x, a.y);
+      c.lineTo(b.x, b.y);
+    }
+    c.lineWidth = width;
+    c.strokeStyle = colour;
+    c.stroke();
   }
 
   polyline(points: readonly Vector3[], colour: string, width: number, options: { close?: boolean; dash?: number[] } = {}): void {
@@ -74,6 +105,16 @@ export class Overlay {
   text(x: number, y: number, text: string, colour: string, align: CanvasTextAlign = "left", weight = 600): void {
     const c = this.context;
     c.font = `${weight} 12px "Archivo Variable", sans-serif`;
+    c.textAlign = align;
+    c.textBaseline = "middle";
+    c.fillStyle = colour;
+    c.fillText(text, x, y);
+  }
+
+  /** Figures along an edge. */
+  small(x: number, y: number, text: string, colour: string, align: CanvasTextAlign): void {
+    const c = this.context;
+    c.font = '400 10px "Archivo Variable", sans-serif';
     c.textAlign = align;
     c.textBaseline = "middle";
     c.fillStyle = colour;

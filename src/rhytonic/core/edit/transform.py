@@ -79,6 +79,12 @@ class TransformKind(StepKind[Transform]):
     def depends_on(self, p: Transform, context: Context) -> list[list[float]] | None:
         return context.to_build.tolist() if p.frame == "build" else None
 
+    def influence(self, p: Transform, mesh: Mesh, picked: Picked | None) -> tuple[Ints, Floats] | None:
+        if p.falloff is None or picked is None:
+            return None
+        moving, weight, _ = soft_weights(p.falloff, mesh, picked.vertices(mesh))
+        return moving, weight
+
     def plan(self, p: Transform, mesh: Mesh, picked: Picked | None, context: Context) -> Draft:
         return unchanged(mesh)
 

@@ -7,7 +7,21 @@ import numpy as np
 from .geometry import Floats, lengths, unit
 from .marks import BY_ANGLE, FLAT, is_hard, shading
 from .mesh import Mesh
-from .topology import components
+from .topology import Bools, Ints, components
+
+
+def corner_groups(mesh: Mesh, smooth: Bools) -> Ints:
+    """(C,) group of every corner: those round a vertex share one that no hard edge, border or flat face divides.
+
+    Args:
+        smooth: (F,) faces that are not flat.
+    """
+    t = mesh.topology
+    of_smooth = smooth[t.corner_face]
+    onward = t.twin[t.previous_corner]  # across the edge behind a corner to the next corner round its vertex
+    crossed = t.corner_edge[t.previous_corner]
+    joined = np.flatnonzero((onward >= 0) & of_smooth & of_smooth[onward] & ~is_hard(mesh)[crossed])
+    return components(t.corner_count, joined, onward[joined])
 
 
 def corner_normals(mesh: Mesh) -> Floats:
@@ -24,10 +38,7 @@ def corner_normals(mesh: Mesh) -> Floats:
     smooth = how[face] != FLAT
     if not smooth.any():
         return flat
-    onward = t.twin[t.previous_corner]  # across the edge behind a corner to the next corner round its vertex
-    crossed = t.corner_edge[t.previous_corner]
-    joined = np.flatnonzero((onward >= 0) & smooth & smooth[onward] & ~is_hard(mesh)[crossed])
-    group = components(t.corner_count, joined, onward[joined])
+    group = corner_groups(mesh, how != FLAT)
     weight = lengths(mesh.area_vectors)[face]
     by_angle = how[face] == BY_ANGLE
     if by_angle.any():

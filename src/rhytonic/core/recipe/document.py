@@ -10,6 +10,7 @@ from typing import Annotated, Any, Literal
 from pydantic import Field, ValidationError, model_validator
 
 from ..errors import InvalidDocument, InvalidFile, Problem
+from ..pick.rules import Pick
 from ..units import Unit
 from .params import Angles, Id, Length, Point, PositiveLength, Strict
 from .registry import KINDS, AnyStep, kind_of
@@ -32,8 +33,19 @@ class Placement(Strict):
     scale: tuple[PositiveRatio, PositiveRatio, PositiveRatio] = (1.0, 1.0, 1.0)
 
 
+class PickSet(Strict):
+    """A pick kept under a name, as a rule or ids: it follows the recipe as any pick does."""
+
+    name: Name
+    pick: Pick
+
+
 class Part(Strict):
-    """One thing with its own recipe."""
+    """One thing with its own recipe.
+
+    ``pivot`` is where handles stand that turn and scale about the part, in its own axes; evaluation does not read it.
+    A ghosted part is drawn see-through and not picked.
+    """
 
     name: Name
     id: Id | None = None
@@ -41,6 +53,9 @@ class Part(Strict):
     mark: Id | None = Field(default=None, description="id of the step the working mark stands below")
     hidden: bool = False
     locked: bool = False
+    ghosted: bool = False
+    pivot: Point = (0.0, 0.0, 0.0)
+    sets: Annotated[list[PickSet], Field(max_length=500)] = Field(default=[])
     steps: Annotated[list[AnyStep], Field(max_length=10_000)] = Field(default=[])
 
     @model_validator(mode="after")
@@ -58,6 +73,9 @@ class Part(Strict):
         double = next((i for i in ids if ids.count(i) > 1), None) if len(set(ids)) < len(ids) else None
         if double:
             raise ValueError(f"two steps have the id '{double}'; an id names one step of a part")
+        names = [s.name for s in self.sets]
+        if len(set(names)) < len(names):
+            raise ValueError(f"two pick sets are called '{next(n for n in names if names.count(n) > 1)}'")
         if self.mark is not None and self.mark not in ids:
             raise ValueError(f"the mark stands below '{self.mark}', which is no step of this part")
         return self
@@ -83,6 +101,8 @@ class Board(Strict):
     width: PositiveLength
     at: tuple[Length, Length] = (0.0, 0.0)
     opacity: Opacity = 0.6
+    stand: Literal["behind", "over", "ghost"] = Field(
+        default="behind", description="behind the model, in front of it, or showing through it")
     locked: bool = True
     hidden: bool = False
 

@@ -13,7 +13,7 @@ from .. import tolerance
 from ..errors import Cancelled, TooLarge
 from ..mesh.attributes import Sources
 from ..mesh.mesh import Floats, Mesh
-from ..mesh.topology import Topology
+from ..mesh.topology import Ints, Topology
 from ..pick.resolve import Kind as PickKind
 from ..pick.resolve import Picked
 from ..pick.rules import Pick
@@ -136,6 +136,10 @@ class StepKind(Generic[S]):
     def remarks(self, p: S, draft: Draft, mesh: Mesh) -> tuple[Remark, ...]:
         """What there is to say of the result beside its plan's notes."""
         return ()
+
+    def influence(self, p: S, mesh: Mesh, picked: Picked | None) -> tuple[Ints, Floats] | None:
+        """Vertices that follow the pick softly and their weights, to be shown; None for kinds without soft selection."""
+        return None
 
     def depends_on(self, p: S, context: Context) -> Any:
         """What of the surroundings the result depends on; part of the cache key."""

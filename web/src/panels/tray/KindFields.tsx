@@ -1,17 +1,18 @@
 import { Select, Switch, type InputRef } from "antd";
 import { useEffect, useRef } from "react";
 
-import type { Parameter } from "../api/client";
-import { cancel, dropValue, store, tryValues } from "../state/session";
-import { kindOf, METRES, unitOf, useEditor, type ToolSession, type Value } from "../state/store";
-import { mainParameter } from "../tools/number";
-import { focusView, registerValueField } from "../tools/valueField";
-import { NumberField } from "./NumberField";
+import type { Parameter } from "../../api/client";
+import { cancel, dropValue, store, tryValues } from "../../state/session";
+import { kindOf, METRES, unitOf, useEditor, type ToolSession, type Value } from "../../state/store";
+import { mainParameter } from "../../tools/number";
+import { focusView, registerValueField } from "../../tools/valueField";
+import { NumberField } from "../NumberField";
 
 /** What a tool that is drawn by hand asks for before there is anything to try. */
 const ASKS: Record<string, readonly [string, string]> = {
   slice: ["point", "Draw a line over a view. It turns in steps of 15°, freely with Shift; drag it afterwards to move the plane."],
   cut: ["path", "Click vertices and edges one after the other, each two on one face. Enter accepts."],
+  insert_loop: ["through", "Point at an edge; a click inserts the loop."],
 };
 
 /** The field that digits typed over the view go to. */
@@ -36,7 +37,7 @@ export function KindFields({ session }: { readonly session: ToolSession }) {
   return (
     <>
       <strong>{kind.title}</strong>
-      {asks !== undefined && session.values[asks[0]] === undefined && <span className="muted ellipsis">{asks[1]}</span>}
+      {asks !== undefined && session.takes === "nothing" && session.values[asks[0]] === undefined && <span className="muted ellipsis">{asks[1]}</span>}
       {asks?.[0] === "path" && session.values["path"] !== undefined && <span className="muted">{(session.values["path"] as readonly unknown[]).length} points</span>}
       {session.tool === "insert_loop" && <LoopPlaces session={session} inputRef={session.values["distance"] === undefined ? undefined : ref} />}
       <span className="fields">

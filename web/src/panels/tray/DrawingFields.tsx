@@ -1,0 +1,42 @@
+import { Button } from "antd";
+
+import { cancelDrawing, finishDrawing, footprint, ROUND_FORMS, setDrawing, setFootprint } from "../../state/drawing";
+import { kindOf, METRES, unitOf, useEditor } from "../../state/store";
+import { focusView } from "../../tools/valueField";
+import { NumberField } from "../NumberField";
+import { useValueField } from "./KindFields";
+
+/** A form being drawn: what to do next, and its sizes, which may be typed at any time. */
+export function DrawingFields() {
+  const drawing = useEditor((s) => s.drawing);
+  const kind = useEditor((s) => (s.drawing === null ? null : kindOf(s, s.drawing.form)));
+  const unit = useEditor(unitOf);
+  const ref = useValueField();
+  if (drawing === null) return null;
+  const metres = METRES[unit];
+  const told = (v: number) => Number((v / metres).toPrecision(9));
+  const sizes = footprint(drawing);
+  const standing = drawing.stage === "height";
+  const field = (label: string, value: number, put: (metres: number) => void, first: boolean) => (
+    <span className="field" key={label}>
+      {label}
+      <NumberField {...(first ? { inputRef: ref } : {})} label={`${label} of the drawn form`} unit={unit} width={84} value={told(value)} onTry={(v) => put(v * metres)} onCommit={(v) => put(v * metres)} onEnter={focusView} />
+    </span>
+  );
+  const across = ROUND_FORMS.has(drawing.form)
+    ? [field("diameter", Math.min(...sizes), (v) => { setFootprint(0, v); setFootprint(1, v); }, !standing)]
+    : [field("width", sizes[0], (v) => setFootprint(0, v), !standing), field("depth", sizes[1], (v) => setFootprint(1, v), false)];
+  const flat = ["plane", "sphere", "quad_sphere"].includes(drawing.form);
+  return (
+    <div className="trayrow">
+      <strong>{kind?.title ?? drawing.form}</strong>
+      <span className="fields">
+        {across}
+        {!flat && field("height", drawing.height, (height) => setDrawing({ height }), standing)}
+      </span>
+      <span className="grow" />
+      <Button className="tool" onClick={() => { void finishDrawing().then(focusView); }}>Make it</Button>
+      <Button className="tool" type="text" onClick={() => { cancelDrawing(); focusView(); }}>Esc</Button>
+    </div>
+  );
+}

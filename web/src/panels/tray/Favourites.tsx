@@ -1,0 +1,30 @@
+import { Button, Dropdown } from "antd";
+
+import { startWord } from "../../state/kinds";
+import { toggleFavourite, usePrefs } from "../../state/prefs";
+import { kindOf, useEditor } from "../../state/store";
+import { commandOf, keyOf } from "../../tools/keys";
+import { focusView } from "../../tools/valueField";
+
+/** The person's own row: commands and kinds of step kept from the search. */
+export function Favourites() {
+  const favourites = usePrefs((p) => p.favourites);
+  const state = useEditor();
+  return (
+    <div className="trayrow favourites" role="toolbar" aria-label="Favourites">
+      {favourites.map((id) => {
+        const command = commandOf(id);
+        const title = command?.title ?? kindOf(state, id)?.title;
+        if (title === undefined) return null;
+        const start = () => void Promise.resolve(command !== undefined ? command.run() : startWord(id)).then(focusView);
+        return (
+          <Dropdown key={id} trigger={["contextMenu"]} menu={{ items: [{ key: "drop", label: "Take out of the favourites", onClick: () => toggleFavourite(id) }] }}>
+            <Button type="text" className="tool" onClick={start}>
+              {title} {keyOf(id) !== "" && <kbd>{keyOf(id)}</kbd>}
+            </Button>
+          </Dropdown>
+        );
+      })}
+    </div>
+  );
+}

@@ -1,0 +1,172 @@
+import { Button, Checkbox, Popover, Select, Slider, Switch, Tooltip } from "antd";
+
+import { prefs, setSnap, usePrefs, type Frame, type Hold, type PivotKind, type SnapKind } from "../../state/prefs";
+import { editor, METRES, unitOf, useEditor } from "../../state/store";
+import { keyOf } from "../../tools/keys";
+import { focusView } from "../../tools/valueField";
+import { NumberField } from "../NumberField";
+import { CurveField } from "./CurveField";
+import { run } from "./common";
+
+const SNAPS: readonly { key: SnapKind; title: string }[] = [
+  { key: "grid", title: "grid" },
+  { key: "vertex", title: "vertices" },
+  { key: "edge", title: "edge middles" },
+  { key: "face", title: "face centres" },
+  { key: "board", title: "corners and middles of boards" },
+  { key: "axes", title: "axes" },
+  { key: "angle", title: "angle step" },
+  { key: "scale", title: "scale step" },
+];
+const FRAMES: readonly { value: Frame; label: string }[] = [
+  { value: "part", label: "part" },
+  { value: "build", label: "build" },
+  { value: "normal", label: "normal" },
+];
+const PIVOTS: readonly { value: PivotKind; label: string }[] = [
+  { value: "pick", label: "pick" },
+  { value: "each", label: "each piece" },
+  { value: "part", label: "part's pivot" },
+  { value: "origin", label: "origin" },
+];
+const HOLDS: readonly { value: Hold; label: string }[] = [
+  { value: "none", label: "nothing" },
+  { value: "x", label: "x = 0" },
+  { value: "y", label: "y = 0" },
+  { value: "z", label: "z = 0" },
+];
+
+/** How hands work: lasting switches, each told by its own word. */
+export function OptionsRow() {
+  const frame = usePrefs((p) => p.frame);
+  const pivot = usePrefs((p) => p.pivot);
+  const hold = usePrefs((p) => p.hold);
+  const along = usePrefs((p) => p.alongEdges);
+  const pivoting = useEditor((s) => s.pivoting);
+  return (
+    <div className="trayrow options">
+      <Snap />
+      <Soft />
+      <Choice label="axes" name="Axes of the handles" value={frame} options={FRAMES} put={(v) => prefs.set({ frame: v })} />
+      <Choice label="about" name="What turns and scales go about" value={pivot} options={PIVOTS} put={(v) => prefs.set({ pivot: v })} />
+      <Tooltip title={`Handles move the part's pivot (${keyOf("pivot")})`}>
+        <Button className={pivoting ? "on" : ""} aria-pressed={pivoting} onClick={() => run("pivot")}>
+          Pivot
+        </Button>
+      </Tooltip>
+      <Choice label="hold" name="Hold points to the middle plane" value={hold} options={HOLDS} put={(v) => prefs.set({ hold: v })} />
+      <Lock />
+      <Tooltip title={`Edges and vertices move along their edges only (${keyOf("along-edges")})`}>
+        <Button className={along ? "on" : ""} aria-pressed={along} onClick={() => run("along-edges")}>
+          Along edges
+        </Button>
+      </Tooltip>
+    </div>
+  );
+}
+
+function Choice<T extends string>({ label, name, value, options, put }: { readonly label: string; readonly name: string; readonly value: T; readonly options: readonly { value: T; label: string }[]; readonly put: (value: T) => void }) {
+  return (
+    <span className="field">
+      {label}
+      <Select<T> size="small" variant="borderless" className="choice" aria-label={name} popupMatchSelectWidth={false} value={value} options={[...options]} onChange={(v) => { put(v); focusView(); }} />
+    </span>
+  );
+}
+
+/** With an axis locked, dragging anywhere moves along it. */
+function Lock() {
+  const lock = useEditor((s) => s.axisLock);
+  return (
+    <span className="field">
+      lock
+      {(["x", "y", "z"] as const).map((axis, i) => (
+        <Tooltip key={axis} title={`Drag anywhere to move along ${axis} (${keyOf(`lock-${axis}`)})`}>
+          <Button className={lock === i ? "axis on" : "axis"} aria-label={`Lock ${axis}`} aria-pressed={lock === i} onClick={() => { editor.set({ axisLock: lock === i ? null : (i as 0 | 1 | 2) }); focusView(); }}>
+            {axis}
+          </Button>
+        </Tooltip>
+      ))}
+    </span>
+  );
+}
+
+function Snap() {
+  const snap = usePrefs((p) => p.snap);
+  const gridStep = usePrefs((p) => p.gridStep);
+  const angleStep = usePrefs((p) => p.angleStep);
+  const scaleStep = usePrefs((p) => p.scaleStep);
+  const unit = useEditor(unitOf);
+  const metres = METRES[unit];
+  const panel = (
+    <div className="settings">
+      {SNAPS.map((s) => (
+        <Checkbox key={s.key} checked={snap[s.key]} onChange={(e) => setSnap({ [s.key]: e.target.checked })}>
+          {s.title}
+        </Checkbox>
+      ))}
+      <label className="row">
+        <span>grid step</span>
+        <NumberField label="Grid step" unit={unit} width={96} value={Number((gridStep / metres).toPrecision(9))} onCommit={(v) => v > 0 && prefs.set({ gridStep: v * metres })} />
+      </label>
+      <label className="row">
+        <span>angle step</span>
+        <NumberField label="Angle step" unit={null} suffix="°" width={96} value={angleStep} onCommit={(v) => v > 0 && prefs.set({ angleStep: v })} />
+      </label>
+      <label className="row">
+        <span>scale step</span>
+        <NumberField label="Scale step" unit={null} suffix="×" width={96} value={scaleStep} onCommit={(v) => v > 0 && prefs.set({ scaleStep: v })} />
+      </label>
+      <p className="muted">Ctrl turns snapping about for one drag.</p>
+    </div>
+  );
+  return (
+    <span className="pair">
+      <Tooltip title={`Snap to what is switched on beside (${keyOf("snap")})`}>
+        <Button className={snap.on ? "on" : ""} aria-pressed={snap.on} onClick={() => run("snap")}>
+          {snap.on ? "Snap on" : "Snap off"}
+        </Button>
+      </Tooltip>
+      <Popover trigger="click" placement="topLeft" title="Snap to" content={panel} onOpenChange={(open) => !open && focusView()}>
+        <Button aria-label="What to snap to">▾</Button>
+      </Popover>
+    </span>
+  );
+}
+
+function Soft() {
+  const soft = usePrefs((p) => p.soft);
+  const unit = useEditor(unitOf);
+  const metres = METRES[unit];
+  const set = (values: Partial<typeof soft>) => prefs.set({ soft: { ...prefs.get().soft, ...values } });
+  const panel = (
+    <div className="settings">
+      <label className="row">
+        <span>radius</span>
+        <NumberField label="Soft radius" unit={unit} width={96} value={Number((soft.radius / metres).toPrecision(9))} onCommit={(v) => v > 0 && set({ radius: v * metres })} />
+      </label>
+      <label className="row">
+        <span>fullness</span>
+        <NumberField label="Soft fullness" unit={null} width={96} value={soft.fullness} disabled={soft.curve !== null} onCommit={(v) => set({ fullness: Math.min(Math.max(v, 0), 1) })} />
+      </label>
+      <Slider aria-label="Fullness of soft selection" min={0} max={1} step={0.01} value={soft.fullness} disabled={soft.curve !== null} onChange={(fullness) => set({ fullness })} />
+      <CurveField curve={soft.curve} fullness={soft.fullness} onChange={(curve) => set({ curve })} />
+      <label className="row">
+        <span>along the surface</span>
+        <Switch size="small" aria-label="Along the surface" checked={soft.connected} onChange={(connected) => set({ connected })} />
+      </label>
+    </div>
+  );
+  return (
+    <span className="pair">
+      <Tooltip title={`What lies near follows the pick (${keyOf("soft")})`}>
+        <Button className={soft.on ? "on" : ""} aria-pressed={soft.on} onClick={() => run("soft")}>
+          Soft
+        </Button>
+      </Tooltip>
+      <Popover trigger="click" placement="topLeft" title="Soft selection" content={panel} onOpenChange={(open) => !open && focusView()}>
+        <Button aria-label="How soft selection falls off">▾</Button>
+      </Popover>
+    </span>
+  );
+}

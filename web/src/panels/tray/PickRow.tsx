@@ -1,0 +1,194 @@
+import { Button, Dropdown, Input, Modal, Tooltip } from "antd";
+import { useState } from "react";
+
+import { PICK_COMMANDS, pickBy, runPick } from "../../state/pickRules";
+import { change } from "../../state/editor";
+import { dropSet, keepSet } from "../../state/intents";
+import { pickText } from "../../state/pickText";
+import { pickRule } from "../../state/picks";
+import { isThrough, prefs, usePrefs, type Sweep } from "../../state/prefs";
+import { accept, cancel, same, triple, useLast } from "../../state/session";
+import { useUnseen } from "../../state/unseen";
+import { partOf, useEditor, type EditorState, type PickKind, type ToolSession, type Values } from "../../state/store";
+import { toggleThrough } from "../../state/viewing";
+import { keyOf, keysOf, COMMANDS } from "../../tools/keys";
+import { mainParameter } from "../../tools/number";
+import { focusView } from "../../tools/valueField";
+import { counted, shown } from "../NumberField";
+import { MenuLabel, run } from "./common";
+
+const KINDS: readonly { kind: PickKind; title: string }[] = [
+  { kind: "vertices", title: "Vertices" },
+  { kind: "edges", title: "Edges" },
+  { kind: "faces", title: "Faces" },
+];
+const SWEEPS: readonly { key: Sweep; title: string }[] = [
+  { key: "box", title: "Box" },
+  { key: "lasso", title: "Lasso" },
+  { key: "paint", title: "Paint" },
+];
+
+/** What a click takes, what is picked, and how a drag picks; with a tool at work, what to do with its trial. */
+export function PickRow() {
+  const state = useEditor();
+  const { pickKind, session, auto } = state;
+  const unseen = useUnseen((s) => s.count);
+  return (
+    <div className="trayrow">
+      <span className="kinds" role="radiogroup" aria-label="What a click picks">
+        {KINDS.map((k) => {
+          const on = !auto && pickKind === k.kind;
+          return (
+            <Button key={k.kind} type={on ? "primary" : "default"} className={on ? "ink" : ""} role="radio" aria-checked={on} onClick={() => run(k.kind)}>
+              {k.title} <kbd>{keyOf(k.kind)}</kbd>
+            </Button>
+          );
+        })}
+        <Tooltip title={`Whichever is nearest (${keyOf("auto")})`}>
+          <Button type={auto ? "primary" : "default"} className={auto ? "ink" : ""} role="radio" aria-checked={auto} onClick={() => run("auto")}>
+            Auto
+          </Button>
+        </Tooltip>
+      </span>
+      <PickMenu />
+      <span className="told ellipsis" data-testid="picked">
+        {pickText(state, unseen)}
+      </span>
+      {session !== null && <TrialText state={state} />}
+      <span className="grow" />
+      {state.previewError !== null && <span className="warn ellipsis" role="alert" title={state.previewError}>▲ {state.previewError}</span>}
+      {session !== null ? <Accept session={session} /> : <SweepMenu />}
+      <Through />
+    </div>
+  );
+}
+
+function Through() {
+  const view = useEditor((s) => s.view);
+  usePrefs((p) => p.through);
+  const on = isThrough(view);
+  return (
+    <Tooltip title={`What lies behind the model is picked too, or not (${keyOf("through")})`}>
+      <Button className={on ? "on" : ""} aria-pressed={on} onClick={() => { toggleThrough(); focusView(); }}>
+        {on ? "Through" : "Seen only"}
+      </Button>
+    </Tooltip>
+  );
+}
+
+/** How a drag over paper or model picks. */
+function SweepMenu() {
+  const sweep = usePrefs((p) => p.sweep);
+  const inside = usePrefs((p) => p.inside);
+  const dots = usePrefs((p) => p.faceDots);
+  const mark = (on: boolean) => (on ? "✓" : "");
+  return (
+    <>
+      <Dropdown
+        trigger={["click"]}
+        menu={{
+          items: [
+            ...SWEEPS.map((s) => ({ key: s.key, label: <MenuLabel title={s.title} hint={mark(sweep === s.key)} />, onClick: () => { prefs.set({ sweep: s.key }); focusView(); } })),
+            { key: "line", type: "divider" as const },
+            { key: "dots", label: <MenuLabel title="Dots in the middle of faces" hint={mark(dots)} />, onClick: () => run("face-dots") },
+          ],
+        }}
+      >
+        <Button aria-label="A drag picks by">{SWEEPS.find((s) => s.key === sweep)?.title} ▾</Button>
+      </Dropdown>
+      <Tooltip title={`A box takes only what lies wholly inside, or all it touches (${keyOf("inside")})`}>
+        <Button aria-pressed={inside} onClick={() => run("inside")}>{inside ? "Inside" : "Touching"}</Button>
+      </Tooltip>
+    </>
+  );
+}
+
+/** Ways on from the pick, and picks kept under a name. */
+function PickMenu() {
+  const part = useEditor((s) => partOf(s, s.current));
+  const pick = useEditor((s) => s.pick);
+  usePrefs((p) => p.keys);
+  const [naming, setNaming] = useState<string | null>(null);
+  const sets = part?.sets ?? [];
+  const keep = () => {
+    const name = naming?.trim() ?? "";
+    if (pick !== null && name !== "") void change("Keep pick set", keepSet(pick.part, name, pickRule(pick)));
+    setNaming(null);
+    focusView();
+  };
+  const take = (name: string) => {
+    const rule = sets.find((s) => s.name === name)?.pick as Partial<Record<PickKind, unknown>> | undefined;
+    const kind = (["faces", "edges", "vertices"] as const).find((k) => rule?.[k] != null);
+    if (rule !== undefined && kind !== undefined) void pickBy(kind, rule[kind]).then(focusView);
+  };
+  const hint = (id: string) => {
+    const command = COMMANDS.find((c) => c.id === id);
+    return command === undefined ? "" : (keysOf(command)[0] ?? "").replaceAll("+", " ");
+  };
+  return (
+    <>
+      <Dropdown
+        trigger={["click"]}
+        menu={{
+          items: [
+            ...PICK_COMMANDS.map((c) => ({ key: c.id, label: <MenuLabel title={c.title} hint={hint(c.id)} />, onClick: () => void runPick(c).then(focusView) })),
+            { key: "line", type: "divider" as const },
+            ...sets.map((s) => ({
+              key: `set/${s.name}`,
+              label: <MenuLabel title={s.name} hint="set" />,
+              children: [
+                { key: `take/${s.name}`, label: "Pick it", onClick: () => take(s.name) },
+                { key: `drop/${s.name}`, label: "Forget it", danger: true, onClick: () => void change("Forget pick set", dropSet(part?.id ?? "", s.name)) },
+              ],
+            })),
+            { key: "keep", label: "Keep the pick as a set …", disabled: pick === null, onClick: () => setNaming("") },
+          ],
+        }}
+      >
+        <Button className="tool">Pick ▾</Button>
+      </Dropdown>
+      <Modal open={naming !== null} title="Keep the pick as a set" okText="Keep" onOk={keep} onCancel={() => setNaming(null)} width={320} destroyOnHidden>
+        <Input autoFocus aria-label="Name of the set" placeholder="such as rim, hinge side, glass" value={naming ?? ""} onChange={(e) => setNaming(e.target.value)} onPressEnter={keep} />
+      </Modal>
+    </>
+  );
+}
+
+/** What the trial on screen tells: faces before and after, vertices that merge, notes. */
+function TrialText({ state }: { readonly state: EditorState }) {
+  const { preview } = state;
+  if (preview === null || preview.facesAfter === null) return null;
+  const told = [`→ ${counted(preview.facesAfter)} faces`];
+  if (preview.merges > 0) told.push(`${counted(preview.merges)} ${preview.merges === 1 ? "vertex gives" : "vertices give"} way`);
+  return (
+    <span className="muted ellipsis" data-testid="trial" title={[...told, ...preview.notes].join(" · ")}>
+      {[...told, ...preview.notes].join(" · ")}
+    </span>
+  );
+}
+
+function Accept({ session }: { readonly session: ToolSession }) {
+  const last = useEditor((s) => s.lastValues[session.tool]);
+  const fresh = session.stored === null && same(session.initial, session.values);
+  return (
+    <>
+      {fresh && last !== undefined && session.takes !== "nothing" && (
+        <Tooltip title="The values used last">
+          <Button className="tool" onClick={() => void useLast().then(focusView)}>
+            Last{lastText(session, last)}
+          </Button>
+        </Tooltip>
+      )}
+      <Button className="tool" onClick={() => void accept().then(focusView)}>Accept</Button>
+      <Button className="tool" type="text" onClick={() => { cancel(); focusView(); }}>Esc</Button>
+    </>
+  );
+}
+
+function lastText(session: ToolSession, last: Values): string {
+  if (session.tool === "transform") return `: ${triple(last, session.field).map(shown).join(", ")}`;
+  const main = session.tool === "extrude" ? "depth" : mainParameter(session.tool)?.name;
+  const value = main === undefined ? undefined : last[main];
+  return typeof value === "number" ? `: ${shown(value)}` : "";
+}
+

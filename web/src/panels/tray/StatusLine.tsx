@@ -1,0 +1,105 @@
+import { Button, Tooltip } from "antd";
+import { useState } from "react";
+
+import { setCoordinate } from "../../state/placing";
+import { usePointer } from "../../state/pointer";
+import { editor, METRES, unitOf, useEditor, type EditorState, type Triple } from "../../state/store";
+import { verticesOf } from "../../state/picks";
+import { focusView } from "../../tools/valueField";
+import { NumberField } from "../NumberField";
+
+const HINTS: Record<string, string> = {
+  extrude: "Drag the collar or type a depth; Enter stores it, Esc takes it back.",
+  transform: "Drag arrows, patches, arcs, bars; collars extrude, inset.",
+  slice: "Draw a line; it turns in steps of 15°, freely with Shift. Drag it to move the plane.",
+  cut: "Click vertices and edges one after the other, each two on one face. Enter accepts.",
+  insert_loop: "Point at an edge, click to insert; Shift is free of round shares. Esc ends.",
+  slide: "Drag the knob along the dashed edge, or type a share from −1 to 1.",
+};
+
+function hint(state: EditorState): string {
+  const { session, drawing, pick, pivoting, kinds } = state;
+  if (drawing !== null) return { wait: "Press and drag the footprint in a view; sizes may be typed.", footprint: "Let go where the footprint ends.", height: "Move to the height and click, or type it. Enter makes the form, Esc gives it up." }[drawing.stage];
+  if (session !== null) {
+    if (session.tool === "insert_loop" && session.takes !== "nothing") return "Drag the knob to shift the loops, or type. Enter stores it, Esc takes it back.";
+    if (kinds.find((k) => k.word === session.tool)?.form) return "Drag an end bar: the form takes its true size. Esc lays the bars down.";
+    return HINTS[session.tool] ?? "Drag the knob or type a value; Enter stores it, Esc takes it back.";
+  }
+  if (pivoting) return "Drag the pivot; with snap on it takes vertices, middles and boards.";
+  if (pick === null) return "Click to pick, drag to pick several. Shift adds, Alt takes away; a second click takes what lies behind, a double one the loop.";
+  return "Drag to pick several; arrow keys nudge; ? lists every key.";
+}
+
+/** One line: what to do with the tool at hand, where the pick and the pointer are. */
+export function StatusLine() {
+  const told = useEditor(hint);
+  return (
+    <div className="trayrow status">
+      <span className="muted ellipsis hint" title={told}>{told}</span>
+      <span className="grow" />
+      <Coordinates />
+      <PointerPlace />
+    </div>
+  );
+}
+
+function PointerPlace() {
+  const at = usePointer((s) => s.at);
+  const unit = useEditor(unitOf);
+  const text = (v: number) => (Number.isNaN(v) ? "–" : (v / METRES[unit]).toFixed(1));
+  return (
+    <span className="muted pointer" data-testid="pointer" title={`Where the pointer is, in ${unit}`}>
+      {at === null ? "" : at.map(text).join("  ")}
+    </span>
+  );
+}
+
+/** The lowest coordinates of what is picked, in the part's axes; typing one sets all, or shifts all until the lowest is there. */
+function Coordinates() {
+  const pick = useEditor((s) => s.pick);
+  const mesh = useEditor((s) => (s.pick === null ? undefined : (s.preview !== null && s.session?.part === s.pick.part ? s.preview : s.meshes[s.pick.part]?.mesh)?.cage));
+  const unit = useEditor(unitOf);
+  const [by, setBy] = useState<"set" | "shift">("set");
+  if (pick === null || mesh === undefined || pick.elements.length > 5000) return null;
+  const metres = METRES[unit];
+  const low: Triple = [Infinity, Infinity, Infinity];
+  const high: Triple = [-Infinity, -Infinity, -Infinity];
+  for (const v of verticesOf(mesh, pick.kind, pick.elements)) {
+    for (let k = 0; k < 3; k++) {
+      const at = mesh.positions[3 * v + k];
+      if (at === undefined) return null;
+      low[k] = Math.min(low[k] as number, at);
+      high[k] = Math.max(high[k] as number, at);
+    }
+  }
+  return (
+    <span className="coordinates" role="group" aria-label="Coordinates of the pick">
+      {(["x", "y", "z"] as const).map((axis, i) => {
+        const value = Number((low[i]! / metres).toFixed(4)) + 0;
+        const flat = high[i]! - low[i]! < 1e-7;
+        return (
+          <span className="field" key={axis} title={flat ? `all at ${axis} ${value}` : `${axis} from ${value} to ${Number((high[i]! / metres).toFixed(4))}`}>
+            {axis}
+            {flat ? "" : "≥"}
+            <NumberField
+              label={`${axis} of the pick`}
+              unit={unit}
+              suffix=""
+              width={62}
+              value={value}
+              onCommit={(v) => {
+                if (v !== value || (!flat && by === "set")) void setCoordinate(axis, v, by).then(() => editor.set({ openStep: null }));
+              }}
+              onEnter={focusView}
+            />
+          </span>
+        );
+      })}
+      <Tooltip title={by === "set" ? "A typed coordinate is set for all" : "A typed coordinate is where the lowest goes; the others shift alike"}>
+        <Button aria-label="Typed coordinates" aria-pressed={by === "shift"} onClick={() => setBy(by === "set" ? "shift" : "set")}>
+          {by === "set" ? "set all" : "shift all"}
+        </Button>
+      </Tooltip>
+    </span>
+  );
+}

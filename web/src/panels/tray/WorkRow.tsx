@@ -1,0 +1,145 @@
+import { Button } from "antd";
+
+import { unedited } from "../../state/forms";
+import { fitting, startKind, whole } from "../../state/kinds";
+import { cancel, store, triple, tryValues } from "../../state/session";
+import { partOf, unitOf, useEditor, type ToolSession, type TransformField } from "../../state/store";
+import { keyOf } from "../../tools/keys";
+import { focusView } from "../../tools/valueField";
+import { NumberField } from "../NumberField";
+import { KindMenu, run } from "./common";
+import { KindFields, useValueField } from "./KindFields";
+
+const FIELDS: readonly { field: TransformField; id: string; title: string }[] = [
+  { field: "translate", id: "move", title: "Move" },
+  { field: "rotate", id: "turn", title: "Turn" },
+  { field: "scale", id: "scale", title: "Scale" },
+];
+/** So many further edits stand in the tray itself; the others open from it. */
+const DIRECT = 3;
+/** Tools with fields of their own in the tray. */
+const OWN_FIELDS = new Set(["extrude", "transform"]);
+
+/** The tools that fit the pick, and the value fields of the one in use. */
+export function WorkRow() {
+  const state = useEditor();
+  const { pick, session } = state;
+  const further = fitting(state);
+  const part = partOf(state, state.current);
+  if (session !== null && !OWN_FIELDS.has(session.tool)) {
+    return (
+      <div className="trayrow">
+        <KindFields session={session} />
+      </div>
+    );
+  }
+  if (pick === null) {
+    return (
+      <div className="trayrow">
+        {part !== null && unedited(part) !== null && (
+          <Button className="tool" onClick={() => run("form-size")}>
+            Size of the form <kbd>{keyOf("form-size")}</kbd>
+          </Button>
+        )}
+        <Button className="tool" onClick={() => run("insert_loop")} disabled={part === null}>
+          Insert loops <kbd>{keyOf("insert_loop")}</kbd>
+        </Button>
+        <Button className="tool" onClick={() => run("slice")} disabled={part === null}>
+          Slice <kbd>{keyOf("slice")}</kbd>
+        </Button>
+        <KindMenu title="Whole part" kinds={whole(state)} />
+        <span className="grow" />
+      </div>
+    );
+  }
+  return (
+    <div className="trayrow">
+      {pick.kind === "faces" && (
+        <Button className={session?.tool === "extrude" ? "tool on" : "tool"} onClick={() => run("extrude")}>
+          Extrude <kbd>{keyOf("extrude")}</kbd>
+        </Button>
+      )}
+      {session?.tool === "extrude" && <ExtrudeFields session={session} />}
+      {FIELDS.map((f) => (
+        <Button key={f.id} className={session?.tool === "transform" && session.field === f.field ? "tool on" : "tool"} onClick={() => run(f.id)}>
+          {f.title} <kbd>{keyOf(f.id)}</kbd>
+        </Button>
+      ))}
+      {session?.tool === "transform" && <TransformFields session={session} />}
+      {session === null && (
+        <>
+          {further.slice(0, DIRECT).map((k) => (
+            <Button key={k.word} className="tool" onClick={() => void startKind(k).then(focusView)}>
+              {k.title} {keyOf(k.word) !== "" && <kbd>{keyOf(k.word)}</kbd>}
+            </Button>
+          ))}
+          {further.length > DIRECT && <KindMenu title="More" kinds={further.slice(DIRECT)} />}
+          <Button className="tool" onClick={() => run("delete")}>
+            Delete <kbd>Del</kbd>
+          </Button>
+        </>
+      )}
+    </div>
+  );
+}
+
+function ExtrudeFields({ session }: { readonly session: ToolSession }) {
+  const unit = useEditor(unitOf);
+  const ref = useValueField();
+  return (
+    <span className="fields">
+      depth
+      <NumberField
+        inputRef={ref}
+        label="Depth"
+        unit={unit}
+        value={Number(session.values["depth"])}
+        onTry={(v) => tryValues({ depth: v }, true)}
+        onCommit={(v) => {
+          tryValues({ depth: v }, false);
+          void store();
+        }}
+        onCancel={cancel}
+        onEnter={focusView}
+      />
+    </span>
+  );
+}
+
+function TransformFields({ session }: { readonly session: ToolSession }) {
+  const unit = useEditor(unitOf);
+  const ref = useValueField();
+  const now = triple(session.values, session.field);
+  const length = session.field === "translate";
+  const put = (i: number, v: number) => ({ [session.field]: now.map((o, j) => (i === j ? v : o)) as [number, number, number] });
+  const push = Number(session.values["push"] ?? 0);
+  return (
+    <span className="fields">
+      {(["x", "y", "z"] as const).map((axis, i) => (
+        <NumberField
+          key={`${session.field}-${axis}`}
+          inputRef={i === 0 ? ref : undefined}
+          label={`${session.field} ${axis}`}
+          quantity={length ? "length" : session.field}
+          unit={length ? unit : null}
+          suffix={length ? unit : session.field === "rotate" ? "°" : "×"}
+          width={76}
+          value={now[i] as number}
+          onTry={(v) => tryValues(put(i, v), true)}
+          onCommit={(v) => {
+            tryValues(put(i, v), false);
+            void store();
+          }}
+          onCancel={cancel}
+          onEnter={focusView}
+        />
+      ))}
+      {length && (
+        <>
+          push
+          <NumberField label="push along normals" unit={unit} width={70} value={push} onTry={(v) => tryValues({ push: v }, true)} onCommit={(v) => { tryValues({ push: v }, false); void store(); }} onCancel={cancel} onEnter={focusView} />
+        </>
+      )}
+    </span>
+  );
+}

@@ -1,0 +1,29 @@
+import { Button, Dropdown } from "antd";
+import type { ReactNode } from "react";
+
+import type { KindInfo } from "../../api/client";
+import { startKind } from "../../state/kinds";
+import { commandOf, keyOf } from "../../tools/keys";
+import { focusView } from "../../tools/valueField";
+
+export function run(id: string): void {
+  void commandOf(id)?.run();
+  focusView();
+}
+
+export function MenuLabel({ title, hint }: { readonly title: ReactNode; readonly hint: string }) {
+  return (
+    <span className="menurow">
+      {title} {hint !== "" && <kbd>{hint}</kbd>}
+    </span>
+  );
+}
+
+/** Kinds of step behind a button. */
+export function KindMenu({ title, kinds }: { readonly title: string; readonly kinds: readonly KindInfo[] }) {
+  return (
+    <Dropdown trigger={["click"]} menu={{ items: kinds.map((k) => ({ key: k.word, label: <MenuLabel title={k.title} hint={keyOf(k.word)} />, onClick: () => void startKind(k).then(focusView) })) }}>
+      <Button className="tool">{title} ▾</Button>
+    </Dropdown>
+  );
+}

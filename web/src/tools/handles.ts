@@ -1,0 +1,248 @@
+import { Vector3 } from "three";
+
+import { token } from "../theme/theme";
+import type { Camera } from "../viewport/Camera";
+import type { Overlay } from "../viewport/overlay";
+import type { Pointer } from "./Tool";
+
+export const AXES = ["x", "y", "z"] as const;
+/** Axes are told by letter and line type. */
+export const DASHES: readonly number[][] = [[], [10, 3, 2, 3], [5, 4]];
+
+/** Distances from the middle, in pixels. */
+const TIP = 78;
+const COLLAR = 102;
+const BAR = 54;
+const PATCH: readonly [number, number] = [15, 29];
+const PLANE_BAR = 40;
+const ARC = 90;
+const EVEN = 46;
+/** Arcs stand between these angles of their plane, clear of the patches. */
+const SPAN: readonly [number, number] = [100, 170];
+/** An axis seen so nearly end on has no handle, as a share of its full length. */
+const LEAST = 0.28;
+
+/** Where the set of handles stands: its middle and its axes, unit vectors of the build. */
+export interface Stand {
+  readonly origin: Vector3;
+  readonly axes: readonly [Vector3, Vector3, Vector3];
+  /** whether dragging a collar makes new geometry */
+  readonly makes: boolean;
+  /** whether there is anything to turn and scale, not just to move */
+  readonly whole: boolean;
+}
+
+interface Flat {
+  readonly x: number;
+  readonly y: number;
+}
+
+/** The set, laid out in the pixels of one pane. */
+class Laid {
+  readonly o: Flat;
+  private readonly size: number;
+
+  constructor(
+    private readonly stand: Stand,
+    private readonly camera: Camera,
+  ) {
+    this.o = camera.project(stand.origin);
+    this.size = camera.pixel(stand.origin);
+  }
+
+  at(offset: Vector3): Flat {
+    return this.camera.project(this.stand.origin.clone().addScaledVector(offset, this.size));
+  }
+
+  axis(i: number, pixels: number): Flat {
+    return this.at((this.stand.axes[i] as Vector3).clone().multiplyScalar(pixels));
+  }
+
+  corner(i: number, j: number, a: number, b: number): Flat {
+    return this.at((this.stand.axes[i] as Vector3).clone().multiplyScalar(a).addScaledVector(this.stand.axes[j] as Vector3, b));
+  }
+
+  /** Whether an axis runs enough across the view to be taken hold of. */
+  lies(i: number): boolean {
+    const tip = this.axis(i, TIP);
+    return Math.hypot(tip.x - this.o.x, tip.y - this.o.y) > TIP * LEAST;
+  }
+
+  /** Whether the plane across an axis is open enough to the eye. */
+  opens(i: number): boolean {
+    const { eye } = this.camera.basis();
+    return Math.abs(eye.dot(this.stand.axes[i] as Vector3)) > LEAST;
+  }
+
+  arc(i: number): Flat[] {
+    const [j, k] = [(i + 1) % 3, (i + 2) % 3];
+    const out: Flat[] = [];
+    for (let a = SPAN[0]; a <= SPAN[1]; a += 7) {
+      const angle = (a * Math.PI) / 180;
+      out.push(this.corner(j, k, Math.cos(angle) * ARC, Math.sin(angle) * ARC));
+    }
+    return out;
+  }
+
+  patch(i: number): Flat[] {
+    const [j, k] = [(i + 1) % 3, (i + 2) % 3];
+    const [a, b] = PATCH;
+    return [this.corner(j, k, a, a), this.corner(j, k, b, a), this.corner(j, k, b, b), this.corner(j, k, a, b)];
+  }
+
+  /** Ends of the bar across an axis. */
+  bar(i: number): [Flat, Flat] {
+    const m = this.axis(i, BAR);
+    const size = Math.hypot(m.x - this.o.x, m.y - this.o.y) || 1;
+    const [nx, ny] = [(-(m.y - this.o.y) / size) * 7, ((m.x - this.o.x) / size) * 7];
+    return [{ x: m.x + nx, y: m.y + ny }, { x: m.x - nx, y: m.y - ny }];
+  }
+
+  planeBar(i: number): [Flat, Flat] {
+    const [j, k] = [(i + 1) % 3, (i + 2) % 3];
+    return [this.corner(j, k, PLANE_BAR, PLANE_BAR - 12), this.corner(j, k, PLANE_BAR - 12, PLANE_BAR)];
+  }
+
+  /** The even bar stands in the plane of the view, to the lower left. */
+  even(pixels: number): [Flat, Flat] {
+    const m = { x: this.o.x - pixels * 0.7, y: this.o.y + pixels * 0.7 };
+    return [{ x: m.x - 5, y: m.y - 5 }, { x: m.x + 5, y: m.y + 5 }];
+  }
+}
+
+function off(at: Pointer, a: Flat, b: Flat): number {
+  const [dx, dy] = [b.x - a.x, b.y - a.y];
+  const t = Math.min(Math.max(((at.x - a.x) * dx + (at.y - a.y) * dy) / (dx * dx + dy * dy || 1), 0), 1);
+  return Math.hypot(a.x + t * dx - at.x, a.y + t * dy - at.y);
+}
+
+function near(at: Pointer, p: Flat, reach: number): boolean {
+  return Math.hypot(p.x - at.x, p.y - at.y) <= reach;
+}
+
+function inside(at: Pointer, ring: readonly Flat[]): boolean {
+  let in_ = false;
+  ring.forEach((a, i) => {
+    const b = ring[(i + 1) % ring.length] as Flat;
+    if (a.y > at.y !== b.y > at.y && at.x < ((b.x - a.x) * (at.y - a.y)) / (b.y - a.y) + a.x) in_ = !in_;
+  });
+  return in_;
+}
+
+/**
+ * The handle at a pixel: `free`, `move x`, `plane x` (across x), `turn x`, `scale x`, `scale plane x`, `scale even`, and the
+ * collars `make x`, `make inset`; null beside all of them.
+ */
+export function handleAt(stand: Stand, camera: Camera, at: Pointer): string | null {
+  const laid = new Laid(stand, camera);
+  if (near(at, laid.o, 9)) return "free";
+  const axes = [0, 1, 2].filter((i) => laid.lies(i));
+  const planes = [0, 1, 2].filter((i) => laid.opens(i));
+  const name = (i: number) => AXES[i] as string;
+  if (stand.makes) {
+    const made = axes.find((i) => near(at, laid.axis(i, COLLAR), 7));
+    if (made !== undefined) return `make ${name(made)}`;
+    if (near(at, midway(laid.even(EVEN + 20)), 8)) return "make inset";
+  }
+  if (stand.whole) {
+    if (off(at, ...laid.even(EVEN)) <= 6) return "scale even";
+    const bar = axes.find((i) => off(at, ...laid.bar(i)) <= 5);
+    if (bar !== undefined) return `scale ${name(bar)}`;
+    const wide = planes.find((i) => off(at, ...laid.planeBar(i)) <= 5);
+    if (wide !== undefined) return `scale plane ${name(wide)}`;
+  }
+  const patch = planes.find((i) => inside(at, laid.patch(i)));
+  if (patch !== undefined) return `plane ${name(patch)}`;
+  const arrow = axes.find((i) => off(at, laid.axis(i, 12), laid.axis(i, TIP + 9)) <= 6);
+  if (arrow !== undefined) return `move ${name(arrow)}`;
+  if (!stand.whole) return null;
+  const arc = planes.find((i) => {
+    const points = laid.arc(i);
+    return points.some((p, n) => n > 0 && off(at, points[n - 1] as Flat, p) <= 6);
+  });
+  return arc === undefined ? null : `turn ${name(arc)}`;
+}
+
+export function drawHandles(stand: Stand, o: Overlay, hot: string | null): void {
+  const laid = new Laid(stand, o.camera);
+  const c = o.context;
+  const ink = token("ink");
+  const colour = (name: string) => (hot === name ? token("pick") : ink);
+  const stroke = (points: readonly Flat[], name: string, width: number, dash: number[] = [], close = false) => {
+    c.beginPath();
+    points.forEach((p, i) => (i === 0 ? c.moveTo(p.x, p.y) : c.lineTo(p.x, p.y)));
+    if (close) c.closePath();
+    c.setLineDash(dash);
+    c.lineWidth = hot === name ? width + 1 : width;
+    c.strokeStyle = colour(name);
+    c.stroke();
+    c.setLineDash([]);
+  };
+  const ring = (p: Flat, name: string) => {
+    c.beginPath();
+    c.arc(p.x, p.y, 5, 0, 2 * Math.PI);
+    c.fillStyle = token("paper");
+    c.fill();
+    c.lineWidth = hot === name ? 3 : 2;
+    c.strokeStyle = token("pick");
+    c.stroke();
+  };
+  for (let i = 0; i < 3; i++) {
+    const name = AXES[i] as string;
+    if (laid.opens(i)) {
+      const patch = laid.patch(i);
+      c.globalAlpha = 0.16;
+      c.beginPath();
+      patch.forEach((p, n) => (n === 0 ? c.moveTo(p.x, p.y) : c.lineTo(p.x, p.y)));
+      c.closePath();
+      c.fillStyle = colour(`plane ${name}`);
+      c.fill();
+      c.globalAlpha = 1;
+      stroke(patch, `plane ${name}`, 1, [], true);
+      if (stand.whole) {
+        stroke(laid.planeBar(i), `scale plane ${name}`, 2.4);
+        stroke(laid.arc(i), `turn ${name}`, 1.5, DASHES[i]);
+      }
+    }
+    if (!laid.lies(i)) continue;
+    const tip = laid.axis(i, TIP);
+    arrow(o, laid.axis(i, 8), tip, colour(`move ${name}`), DASHES[i] as number[], hot === `move ${name}` ? 3 : 1.8, name);
+    if (stand.whole) stroke(laid.bar(i), `scale ${name}`, 3);
+    if (stand.makes) ring(laid.axis(i, COLLAR), `make ${name}`);
+  }
+  if (stand.whole) {
+    c.globalAlpha = 0.5;
+    stroke([laid.o, midway(laid.even(EVEN))], "", 1, [2, 3]);
+    c.globalAlpha = 1;
+    stroke(laid.even(EVEN), "scale even", 3);
+  }
+  if (stand.makes) ring(midway(laid.even(EVEN + 20)), "make inset");
+  o.dot(stand.origin, hot === "free" ? 7 : 5.5, token("panel"), token("pick"));
+}
+
+function midway([a, b]: [Flat, Flat]): Flat {
+  return { x: (a.x + b.x) / 2, y: (a.y + b.y) / 2 };
+}
+
+/** A slim arrow with its letter beside the tip. */
+function arrow(o: Overlay, a: Flat, b: Flat, colour: string, dash: number[], width: number, letter: string): void {
+  const c = o.context;
+  const size = Math.hypot(b.x - a.x, b.y - a.y) || 1;
+  const [ux, uy] = [(b.x - a.x) / size, (b.y - a.y) / size];
+  c.beginPath();
+  c.moveTo(a.x, a.y);
+  c.lineTo(b.x, b.y);
+  c.setLineDash(dash);
+  c.lineWidth = width;
+  c.strokeStyle = colour;
+  c.stroke();
+  c.setLineDash([]);
+  c.beginPath();
+  c.moveTo(b.x + ux * 9, b.y + uy * 9);
+  c.lineTo(b.x - uy * 4, b.y + ux * 4);
+  c.lineTo(b.x + uy * 4, b.y - ux * 4);
+  c.closePath();
+  c.fillStyle = colour;
+  c.fill();
+  o.text(b.x + ux * 4 - uy * 13, b.y + uy * 4 + ux * 13, letter, colour, "center");
+}

@@ -1,0 +1,88 @@
+import { Matrix3, Vector3 } from "three";
+
+import { editor, METRES, unitOf, type Triple } from "../state/store";
+import type { Camera } from "../viewport/Camera";
+import { snapCoordinate, snapping, type Snapped, type SnapTargets } from "../viewport/snap";
+import { AXES } from "./handles";
+import { alongLine, rounded, type Pointer } from "./Tool";
+
+/** A drag of an arrow, a patch or the middle knob, told along three axes. */
+export class MoveDrag {
+  /** what the last step snapped to, to be shown */
+  snapped: Snapped | null = null;
+  private readonly grabbed: Vector3;
+  private readonly inverse: Matrix3;
+
+  /**
+   * @param handle `free`, `move x` or `plane x`
+   * @param axes what one metre along each axis is in the build
+   * @param origin where the handles stood when the drag began, in the build
+   * @param base the same along the axes, in metres: what the grid is laid through; null lays it through the start
+   */
+  constructor(
+    private readonly handle: string,
+    private readonly axes: readonly [Vector3, Vector3, Vector3],
+    private readonly origin: Vector3,
+    private readonly base: Triple | null,
+    private readonly targets: SnapTargets,
+    camera: Camera,
+    at: Pointer,
+  ) {
+    this.inverse = new Matrix3().set(...(columns(axes) as Parameters<Matrix3["set"]>)).invert();
+    this.grabbed = this.follow(camera, at);
+  }
+
+  private get axis(): number {
+    return this.handle === "free" ? -1 : AXES.indexOf(this.handle.slice(-1) as "x");
+  }
+
+  /** The point of the build that the pointer stands for. */
+  private follow(camera: Camera, at: Pointer): Vector3 {
+    if (this.handle === "free") return camera.onPlane(at.x, at.y, this.origin);
+    const axis = this.axes[this.axis] as Vector3;
+    if (this.handle.startsWith("move")) {
+      const ray = camera.ray(at.x, at.y);
+      return this.origin.clone().addScaledVector(axis, alongLine(this.origin, axis, ray.origin, ray.direction));
+    }
+    const [a, b] = [this.axes[(this.axis + 1) % 3] as Vector3, this.axes[(this.axis + 2) % 3] as Vector3];
+    return camera.onAnyPlane(at.x, at.y, this.origin, new Vector3().crossVectors(a, b).normalize()) ?? this.origin.clone();
+  }
+
+  /** Which components the handle may change. */
+  private frees(k: number): boolean {
+    return this.handle === "free" || (this.handle.startsWith("move") ? k === this.axis : k !== this.axis);
+  }
+
+  /** Moved so far along each axis since the drag began, in metres. */
+  by(camera: Camera, at: Pointer): Triple {
+    const snaps = snapping(at.invert);
+    const pixel = camera.pixel(this.origin);
+    const metres = METRES[unitOf(editor.get())];
+    this.snapped = snaps ? this.targets.nearest(at.x, at.y, camera) : null;
+    if (this.snapped !== null) {
+      const way = this.snapped.at.clone().sub(this.origin);
+      // in the plane of a flat view a target tells nothing of depth
+      if (this.handle === "free" && camera.isFlat) way.addScaledVector(camera.basis().eye, -way.dot(camera.basis().eye));
+      return this.told(way, (v) => Number((v / metres).toFixed(6)) * metres);
+    }
+    const way = this.follow(camera, at).sub(this.grabbed);
+    return this.told(way, (v, k) => {
+      const base = this.base?.[k] ?? 0;
+      if (!snaps) return rounded(v, pixel, metres, at.fine) * metres;
+      return snapCoordinate(base + v, pixel) - base;
+    });
+  }
+
+  private told(way: Vector3, round: (metres: number, axis: number) => number): Triple {
+    const along = way.applyMatrix3(this.inverse);
+    return [0, 1, 2].map((k) => {
+      const v = along.getComponent(k);
+      return this.frees(k) && Math.abs(v) > 1e-12 ? round(v, k) : 0;
+    }) as Triple;
+  }
+}
+
+/** Three columns, row by row. */
+function columns(axes: readonly Vector3[]): number[] {
+  return [0, 1, 2].flatMap((row) => axes.map((a) => a.getComponent(row)));
+}

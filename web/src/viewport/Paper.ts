@@ -1,0 +1,157 @@
+import { Box3, Vector3 } from "three";
+
+import { verticesOf } from "../state/picks";
+import { normalOf as normalInPart } from "../state/place";
+import { prefs } from "../state/prefs";
+import { editor, isLocked, METRES, partOf, unitOf, type EditorState, type Picked } from "../state/store";
+import { token } from "../theme/theme";
+import { toolOf } from "../tools/toolbox";
+import { drawAxes, drawFloor, drawGridFigures, drawOrigin, drawProjections, drawSheet, drawTitle } from "./annotations";
+import { ruledStep } from "./Grid";
+import { faceCentres, isSeen } from "./hit";
+import type { Overlay } from "./overlay";
+import type { PartView } from "./PartView";
+import type { Pane } from "./Sheet";
+import type { Viewport } from "./Viewport";
+
+/** Dots of faces beyond this many say no more. */
+const MOST_DOTS = 4000;
+
+/** What is drawn over the model: hover, handles, areas, titles, lines. Redrawing it never redraws the model. */
+export class Paper {
+  constructor(
+    private readonly view: Viewport,
+    private readonly overlay: Overlay,
+  ) {}
+
+  draw(ratio: number): void {
+    const { sheet } = this.view;
+    const o = this.overlay;
+    o.clear(sheet.width, sheet.height, ratio);
+    const state = editor.get();
+    for (const pane of sheet.shown) o.within(pane, () => this.drawPane(pane, state));
+    drawSheet(sheet, o);
+    const picked = state.pick === null ? undefined : this.view.parts.get(state.pick.part);
+    if (picked !== undefined && picked.group.visible) drawProjections(sheet, picked, o);
+  }
+
+  private drawPane(pane: Pane, state: EditorState): void {
+    const o = this.overlay;
+    const { shown } = prefs.get();
+    if (shown.floor) drawFloor(pane, o);
+    if (shown.grid && pane.camera.isFlat) drawGridFigures(pane, ruledStep(this.view.sheet.flat.size, METRES[unitOf(state)]), o);
+    if (shown.origin) drawOrigin(pane, o);
+    if (shown.axes) drawAxes(pane, o);
+    drawTitle(pane, this.view.sheet, o);
+    this.drawBoards(pane, state);
+    if (prefs.get().faceDots && state.pickKind === "faces") this.drawDots(pane, state);
+    this.drawSoft(state);
+    this.drawLit(state);
+    if (state.section !== null) this.view.section.draw(state.section, this.view.bounds(), this.view.parts, pane.camera, o, this.view.hotHandle === "section");
+    this.drawHandles(pane, state);
+    if (state.drawing !== null) this.view.drawer.draw(state.drawing, o);
+    if (this.view.swept?.pane === pane) this.drawSwept();
+  }
+
+  private drawLit(state: EditorState): void {
+    const dragging = state.session?.dragging ?? false;
+    const { hover, hotHandle, parts } = this.view;
+    if (hover !== null && !dragging && hotHandle === null) {
+      const view = parts.get(hover.part);
+      if (view !== undefined) this.overlay.hover(view, hover.kind, [hover.element]);
+    }
+    const lit = state.lit === null ? undefined : parts.get(state.lit.part);
+    if (state.lit !== null && lit !== undefined) this.overlay.hover(lit, state.lit.kind, state.lit.elements);
+  }
+
+  private drawHandles(pane: Pane, state: EditorState): void {
+    const part = partOf(state, state.current);
+    if (state.pivoting && part !== null) {
+      const view = this.view.parts.get(part.id ?? "");
+      if (view !== undefined) this.view.pivot.draw(part, view, this.overlay, this.view.hotHandle);
+      return;
+    }
+    if (state.session === null) return;
+    const place = this.view.place(state.session, pane);
+    if (place !== null) toolOf(state.session).draw(place, this.overlay, this.view.hotHandle, unitOf(state));
+  }
+
+  private drawBoards(pane: Pane, state: EditorState): void {
+    if (!pane.camera.isFlat) return;
+    for (const board of state.build?.document.boards ?? []) {
+      const corners = this.view.boards.outline(board, pane.view, unitOf(state), this.view.movedBoard);
+      if (corners === null) continue;
+      const hot = this.view.hotBoard === board.id && !isLocked(board);
+      this.overlay.polyline(corners, hot ? token("pick") : token("ink"), hot ? 2 : 0.8, { close: true, dash: isLocked(board) ? [] : [6, 4] });
+    }
+  }
+
+  /** Middles of the current part's faces, as targets for clicks. */
+  private drawDots(pane: Pane, state: EditorState): void {
+    const view = state.current === null ? undefined : this.view.parts.get(state.current);
+    const mesh = view?.mesh?.cage;
+    if (view === undefined || mesh === undefined || mesh.shape.faceCount > MOST_DOTS) return;
+    const centres = faceCentres(mesh);
+    const sight = this.view.sight(pane);
+    const c = this.overlay.context;
+    c.fillStyle = token("mark");
+    for (let f = 0; f < mesh.shape.faceCount; f++) {
+      const at = new Vector3().fromArray(centres, 3 * f).applyMatrix4(view.group.matrix);
+      c.globalAlpha = sight.through || isSeen(at, sight) ? 0.9 : 0.25;
+      const p = pane.camera.project(at);
+      c.fillRect(p.x - 2, p.y - 2, 4, 4);
+    }
+    c.globalAlpha = 1;
+  }
+
+  /** Weights of soft selection as the core told them, as the size of dots. */
+  private drawSoft(state: EditorState): void {
+    const soft = state.preview?.soft ?? null;
+    const session = state.session;
+    const view = session === null ? undefined : this.view.parts.get(session.part);
+    const mesh = view?.mesh?.cage;
+    if (soft === null || view === undefined || mesh === undefined || session?.values["falloff"] === undefined) return;
+    const c = this.overlay.context;
+    c.fillStyle = token("pick");
+    const v = new Vector3();
+    for (let i = 0; i < soft.vertex.length; i++) {
+      v.fromArray(mesh.positions, 3 * soft.vertex[i]!).applyMatrix4(view.group.matrix);
+      const p = this.overlay.camera.project(v);
+      c.beginPath();
+      c.arc(p.x, p.y, 1 + 4.5 * soft.weight[i]!, 0, 2 * Math.PI);
+      c.fill();
+    }
+  }
+
+  private drawSwept(): void {
+    const points = this.view.swept?.area.points ?? [];
+    const c = this.overlay.context;
+    c.beginPath();
+    points.forEach(([x, y], i) => (i === 0 ? c.moveTo(x, y) : c.lineTo(x, y)));
+    c.closePath();
+    const { inside } = prefs.get();
+    c.setLineDash(inside ? [] : [5, 4]);
+    c.lineWidth = 1.4;
+    c.strokeStyle = token("pick");
+    c.stroke();
+    c.setLineDash([]);
+    c.globalAlpha = 0.07;
+    c.fillStyle = token("pick");
+    c.fill();
+    c.globalAlpha = 1;
+  }
+
+  boundsOf(view: PartView, pick: Picked): Box3 {
+    const mesh = view.mesh?.cage;
+    const box = new Box3();
+    if (mesh === undefined) return box;
+    const v = new Vector3();
+    for (const i of verticesOf(mesh, pick.kind, pick.elements)) if (i < mesh.shape.vertexCount) box.expandByPoint(v.fromArray(mesh.positions, 3 * i).applyMatrix4(view.group.matrix));
+    return box;
+  }
+
+  normalOf(view: PartView, pick: Picked): Vector3 {
+    const mesh = view.mesh?.cage;
+    return mesh === undefined ? new Vector3() : normalInPart(mesh, pick).transformDirection(view.group.matrix);
+  }
+}

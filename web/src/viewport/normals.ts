@@ -1,0 +1,67 @@
+import type { MeshData } from "../api/packets";
+
+/** Points of a mesh as it is shaded: a vertex stands once for each run of faces that no hard edge divides. */
+export interface Shaded {
+  readonly positions: Float32Array;
+  readonly normals: Float32Array;
+  readonly triangles: Uint32Array;
+}
+
+export function shaded(mesh: MeshData): Shaded {
+  const { shadingVertex, shadingTriangles, triangles, faceCount } = mesh.shape;
+  if (shadingVertex.length > 0) {
+    const positions = new Float32Array(shadingVertex.length * 3);
+    const p = mesh.positions;
+    for (let i = 0; i < shadingVertex.length; i++) {
+      const v = shadingVertex[i]! * 3;
+      positions[3 * i] = p[v]!;
+      positions[3 * i + 1] = p[v + 1]!;
+      positions[3 * i + 2] = p[v + 2]!;
+    }
+    return { positions, normals: unit(ofTriangles(positions, shadingTriangles)), triangles: shadingTriangles };
+  }
+  const quads = triangles.length === 6 * faceCount;
+  return { positions: mesh.positions, normals: unit(quads ? ofQuads(mesh.positions, triangles) : ofTriangles(mesh.positions, triangles)), triangles };
+}
+
+/** Two triangles of a quad stand one after the other: half the work, by the cross product of its diagonals. */
+function ofQuads(p: Float32Array, t: Uint32Array): Float32Array {
+  const n = new Float32Array(p.length);
+  for (let i = 0; i < t.length; i += 6) {
+    const a = t[i]! * 3, b = t[i + 1]! * 3, c = t[i + 2]! * 3, d = t[i + 5]! * 3;
+    const ux = p[c]! - p[a]!, uy = p[c + 1]! - p[a + 1]!, uz = p[c + 2]! - p[a + 2]!;
+    const vx = p[d]! - p[b]!, vy = p[d + 1]! - p[b + 1]!, vz = p[d + 2]! - p[b + 2]!;
+    const x = uy * vz - uz * vy, y = uz * vx - ux * vz, z = ux * vy - uy * vx;
+    n[a]! += x; n[a + 1]! += y; n[a + 2]! += z;
+    n[b]! += x; n[b + 1]! += y; n[b + 2]! += z;
+    n[c]! += x; n[c + 1]! += y; n[c + 2]! += z;
+    n[d]! += x; n[d + 1]! += y; n[d + 2]! += z;
+  }
+  return n;
+}
+
+function ofTriangles(p: Float32Array, t: Uint32Array): Float32Array {
+  const n = new Float32Array(p.length);
+  for (let i = 0; i < t.length; i += 3) {
+    const a = t[i]! * 3, b = t[i + 1]! * 3, c = t[i + 2]! * 3;
+    const ux = p[b]! - p[a]!, uy = p[b + 1]! - p[a + 1]!, uz = p[b + 2]! - p[a + 2]!;
+    const vx = p[c]! - p[a]!, vy = p[c + 1]! - p[a + 1]!, vz = p[c + 2]! - p[a + 2]!;
+    const x = uy * vz - uz * vy, y = uz * vx - ux * vz, z = ux * vy - uy * vx;
+    n[a]! += x; n[a + 1]! += y; n[a + 2]! += z;
+    n[b]! += x; n[b + 1]! += y; n[b + 2]! += z;
+    n[c]! += x; n[c + 1]! += y; n[c + 2]! += z;
+  }
+  return n;
+}
+
+/** The shader normalizes too; this keeps what it interpolates even. */
+function unit(n: Float32Array): Float32Array {
+  for (let i = 0; i < n.length; i += 3) {
+    const x = n[i]!, y = n[i + 1]!, z = n[i + 2]!;
+    const size = Math.sqrt(x * x + y * y + z * z) || 1;
+    n[i] = x / size;
+    n[i + 1] = y / size;
+    n[i + 2] = z / size;
+  }
+  return n;
+}
