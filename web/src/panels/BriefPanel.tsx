@@ -118,6 +118,7 @@ function BoardDetails({ board }: { readonly board: Board }) {
           style={{ width: 110, margin: "4px 6px" }}
           min={0}
           max={100}
+          tooltip={{ placement: "bottom" }}
           value={opacity ?? Math.round((board.opacity ?? 0.6) * 100)}
           onChange={setOpacity}
           onChangeComplete={(v) => {

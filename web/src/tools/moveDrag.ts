@@ -58,18 +58,20 @@ export class MoveDrag {
     const snaps = snapping(at.invert);
     const pixel = camera.pixel(this.origin);
     const metres = METRES[unitOf(editor.get())];
+    const tidy = (v: number) => Number((v / metres).toFixed(6)) * metres;
     this.snapped = snaps ? this.targets.nearest(at.x, at.y, camera) : null;
     if (this.snapped !== null) {
       const way = this.snapped.at.clone().sub(this.origin);
       // in the plane of a flat view a target tells nothing of depth
       if (this.handle === "free" && camera.isFlat) way.addScaledVector(camera.basis().eye, -way.dot(camera.basis().eye));
-      return this.told(way, (v) => Number((v / metres).toFixed(6)) * metres);
+      return this.told(way, tidy);
     }
     const way = this.follow(camera, at).sub(this.grabbed);
     return this.told(way, (v, k) => {
       const base = this.base?.[k] ?? 0;
       if (!snaps) return rounded(v, pixel, metres, at.fine) * metres;
-      return snapCoordinate(base + v, pixel) - base;
+      // positions come as single floats; what is snapped to is a round number of the unit
+      return tidy(snapCoordinate(base + v, pixel) - base);
     });
   }
 
