@@ -25,14 +25,24 @@ def shoot(page: Page, name: str) -> None:
     page.screenshot(path=OUT / f"{name}.png")
 
 
-def click(page: Page, x: float, y: float, z: float) -> None:
-    """Click a point of the build, in metres."""
-    at = page.evaluate("p => window.rhytonic.project(p)", [x, y, z])
-    page.mouse.click(*at)
+def at(page: Page, x: float, y: float, z: float, name: str | None = None) -> tuple[float, float]:
+    """Where a point of the build, in metres, is on the page; in the view at work unless another is named."""
+    found: tuple[float, float] = page.evaluate("([p, v]) => window.rhytonic.project(p, v ?? undefined)", [[x, y, z], name])
+    return found
+
+
+def click(page: Page, x: float, y: float, z: float, name: str | None = None) -> None:
+    page.mouse.click(*at(page, x, y, z, name))
     time.sleep(0.6)
 
 
+def layout(page: Page, title: str) -> None:
+    page.get_by_label("Layout of the views").get_by_text(title, exact=True).click()
+    time.sleep(0.5)
+
+
 def view(page: Page, title: str) -> None:
+    layout(page, "One view")
     page.get_by_label("View", exact=True).get_by_text(title, exact=True).click()
     page.get_by_label("Show everything").click()
     time.sleep(0.5)
@@ -95,6 +105,71 @@ def shaping(page: Page, address: str) -> None:
     shoot(page, "buoy")
 
 
+def workbench(page: Page) -> None:
+    """The sheet and the ways to see and to move, on the demo lantern."""
+    layout(page, "Sheet")
+    page.get_by_label("Show everything").click()
+    page.get_by_role("radio", name="Faces F").click()
+    page.get_by_label("Parts").get_by_text("Housing", exact=True).click()
+    page.get_by_label("Stations").get_by_text("Brief").click()
+    click(page, 0, 0.15, 0.096, "front")
+    page.locator('[data-step="pane"] .title').click()
+    shoot(page, "editor")
+    page.get_by_test_id("view").focus()
+    page.keyboard.press("m")
+    shoot(page, "handles")
+    page.keyboard.press("Escape")
+    for title in ("Front", "Right"):
+        page.get_by_label(f"Shading of {title}").click()
+        page.get_by_role("menuitem", name="Ghost").click()
+        time.sleep(0.3)
+    page.get_by_test_id("view").focus()
+    page.keyboard.press("v")
+    click(page, 0.115, 0.29, 0.115, "front")
+    shoot(page, "ghost")
+    for title in ("Front", "Right"):
+        page.get_by_label(f"Shading of {title}").click()
+        page.get_by_role("menuitem", name="Solid").click()
+        time.sleep(0.3)
+    page.get_by_test_id("view").focus()
+    page.keyboard.press("Escape")
+    page.keyboard.press("Shift+C")
+    shoot(page, "section")
+    page.get_by_label("View settings").click()
+    page.get_by_role("button", name="close", exact=True).click()
+    page.keyboard.press("Escape")
+    page.get_by_label("Parts").get_by_text("Lamp", exact=True).click()
+    page.get_by_test_id("view").focus()
+    page.keyboard.press("Shift+I")
+    page.keyboard.press("a")
+    page.keyboard.press("v")
+    time.sleep(0.4)
+    click(page, 0.04, 0.085, 0, "front")
+    page.keyboard.press("Shift+S")
+    page.keyboard.press("m")
+    time.sleep(0.8)
+    page.keyboard.type("1.5")
+    shoot(page, "soft")
+    for key in ("Escape", "Escape", "Shift+S", "Shift+I", "Escape"):
+        page.keyboard.press(key)
+        time.sleep(0.3)
+    page.get_by_label("Stations").get_by_text("Form").click()
+    page.get_by_label("Show everything").click()
+    page.get_by_role("group", name="Draw by hand").get_by_role("button", name="Cylinder").click()
+    a, b = at(page, 0.1, 0, 0.1, "top"), at(page, 0.16, 0, 0.04, "top")
+    page.mouse.move(*a)
+    page.mouse.down()
+    page.mouse.move(*b, steps=5)
+    page.mouse.up()
+    time.sleep(0.4)
+    page.mouse.move(*at(page, 0.13, 0.2, 0, "front"), steps=4)
+    time.sleep(1.2)
+    page.screenshot(path=OUT / "drawing.png")
+    page.get_by_test_id("view").focus()
+    page.keyboard.press("Escape")
+    page.get_by_label("Stations").get_by_text("Brief").click()
+
+
 def main(address: str) -> None:
     OUT.mkdir(exist_ok=True)
     with sync_playwright() as playwright:
@@ -111,9 +186,11 @@ def main(address: str) -> None:
         page.get_by_text("Signal lantern").click()
         page.wait_for_function("window.rhytonic !== undefined")
         time.sleep(2.5)
+        workbench(page)
+        page.get_by_label("Parts").get_by_text("Housing", exact=True).click()
+        page.get_by_role("radio", name="Faces F").click()
+        view(page, "3D")
         click(page, 0, 0.15, 0.096)
-        page.locator('[data-step="pane"] .title').click()
-        shoot(page, "editor")
         page.get_by_test_id("view").focus()
         page.keyboard.press("x")
         time.sleep(0.6)

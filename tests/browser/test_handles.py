@@ -63,6 +63,7 @@ def test_with_an_axis_locked_dragging_anywhere_moves_along_it(front):
 def test_an_arc_turns_about_its_axis_and_digits_set_it_exactly(front):
     pick_top(front)
     front.key("t")
+    expect(front.tray.get_by_label("rotate x")).to_be_visible()
     centre = np.array(front.at(0, 0.2, 0.15))
     angle = np.radians(135)
     grip = centre + 90 * np.array([np.cos(angle), -np.sin(angle)])
@@ -138,6 +139,7 @@ def test_axis_snap_and_the_fixed_grid_step(front):
     front.click(0.05, 0.2, 0.15)
     front.picked("1 vertex")
     front.key("m")
+    expect(front.tray.get_by_label("translate x")).to_be_visible()
     front.key("Shift+M")
     front.drag(handle(front, (0.05, 0.2, 0.15), (1, 0, 0), 70), (63, 11))
     moved = front.wait_steps(lambda s: len(s) == 2)[1]["translate"]
@@ -147,6 +149,7 @@ def test_axis_snap_and_the_fixed_grid_step(front):
     front.key("Control+z")
     front.wait_steps(lambda s: len(s) == 1)
     front.key("m")
+    expect(front.tray.get_by_label("translate x")).to_be_visible()
     front.page.keyboard.down("Control")
     front.drag(handle(front, (0.05, 0.2, 0.15), (1, 0, 0), 70), (61, 0))
     front.page.keyboard.up("Control")
@@ -161,6 +164,7 @@ def test_a_vertex_snaps_onto_another_and_with_an_axis_only_that_coordinate(edito
     editor.click(0.05, 0.25, 0.15)
     editor.picked("1 vertex")
     editor.key("m")
+    expect(editor.tray.get_by_label("translate x")).to_be_visible()
     editor.key("Shift+M")
     start, goal = np.array(editor.at(0.05, 0.25, 0.15)), np.array(editor.at(-0.05, 0.2, 0.15))
     editor.drag(start, goal - start + 3, steps=10)
@@ -168,6 +172,7 @@ def test_a_vertex_snaps_onto_another_and_with_an_axis_only_that_coordinate(edito
     editor.key("Control+z")
     editor.wait_steps(lambda s: len(s) == 2)
     editor.key("m")
+    expect(editor.tray.get_by_label("translate x")).to_be_visible()
     grip = handle(editor, (0.05, 0.25, 0.15), (0, 1, 0), 70)
     editor.drag(grip, goal - grip + 3, steps=10)
     editor.wait_steps(lambda s: len(s) == 3 and s[2]["translate"] == [0, -5, 0])
@@ -248,8 +253,9 @@ def test_soft_selection_weights_follow_the_formula(editor):
     step = editor.wait_steps(lambda s: len(s) == 2 and s[1]["translate"] == [0, 2, 0])[1]
     falloff = step["falloff"]
     assert falloff["radius"] == pytest.approx(6, abs=0.3)
-    import msgpack
     import urllib.request
+
+    import msgpack
     build = editor.page.url.rsplit("/", 1)[1]
     packed = msgpack.unpackb(urllib.request.urlopen(f"{editor.server}/api/builds/{build}/parts/part1/mesh").read())
     p = np.frombuffer(packed["cage"]["positions"], "<f4").reshape(-1, 3).astype(float)

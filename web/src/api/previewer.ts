@@ -1,3 +1,4 @@
+import { measure } from "./measure";
 import { fetchPacked, type PartMesh, type ShapeStore } from "./packets";
 
 export interface Trial {
@@ -8,7 +9,7 @@ export interface Trial {
   readonly replace: string | null;
 }
 
-type Heard = { mesh: PartMesh } | { error: unknown };
+type Heard = { mesh: PartMesh; asked: number } | { error: unknown };
 
 /**
  * Asks the core for previews: one request in flight, the newest trial waits, the others are discarded. Answers of an
@@ -16,7 +17,7 @@ type Heard = { mesh: PartMesh } | { error: unknown };
  */
 export class Previewer {
   private drag = 0;
-  private waiting: Trial | null = null;
+  private waiting: (Trial & { asked: number }) | null = null;
   private flying = false;
 
   constructor(
@@ -25,7 +26,7 @@ export class Previewer {
   ) {}
 
   ask(trial: Trial): void {
-    this.waiting = trial;
+    this.waiting = { ...trial, asked: performance.now() };
     if (!this.flying) void this.fly();
   }
 
@@ -38,10 +39,11 @@ export class Previewer {
   private async fly(): Promise<void> {
     this.flying = true;
     while (this.waiting !== null) {
-      const trial: Trial = this.waiting;
+      const trial: Trial & { asked: number } = this.waiting;
       const drag = this.drag;
       this.waiting = null;
       let heard: Heard;
+      let come = 0;
       try {
         const bytes = await fetchPacked(`/api/builds/${trial.build}/preview`, {
           revision: trial.revision,
@@ -50,12 +52,13 @@ export class Previewer {
           replace: trial.replace,
           have: this.shapes.have(),
         });
-        performance.mark("rhytonic:preview");
-        heard = { mesh: this.shapes.read(bytes) };
+        come = performance.now();
+        heard = { mesh: this.shapes.read(bytes), asked: trial.asked };
       } catch (error) {
         heard = { error };
       }
       if (drag === this.drag) this.hear(heard);
+      if ("mesh" in heard) measure("rhytonic:answer", come);
     }
     this.flying = false;
   }

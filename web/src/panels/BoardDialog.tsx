@@ -6,7 +6,7 @@ import type { components } from "../api/schema";
 import { change, tell } from "../state/editor";
 import { addBoard, freeName } from "../state/intents";
 import { editor, METRES, unitOf, useEditor } from "../state/store";
-import { look } from "../state/viewing";
+import { bring } from "../state/viewing";
 import { FLAT_VIEWS, VIEW_TITLES } from "../viewport/views";
 import { NumberField, settleFields } from "./NumberField";
 
@@ -49,7 +49,7 @@ export function BoardDialog({ file, view, onClose }: { readonly file: File; read
       const name = file.name.replace(/\.[^.]*$/, "").slice(0, 100) || "Picture";
       const board = { id: freeName("board", boards.map((b) => b.id)), picture: picture.sha256, name, view: side, width: latest.current };
       if (await change("Add board", addBoard(board))) {
-        look(side);
+        bring(side);
         onClose();
       }
     } catch (error) {

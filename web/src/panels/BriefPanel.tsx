@@ -5,7 +5,7 @@ import type { Board, View } from "../api/client";
 import { change } from "../state/editor";
 import { moveBoard, removeBoard, setBoard } from "../state/intents";
 import { boardsOf, isLocked, unitOf, useEditor } from "../state/store";
-import { look } from "../state/viewing";
+import { bring } from "../state/viewing";
 import { FLAT_VIEWS, VIEW_TITLES } from "../viewport/views";
 import { Icon } from "./Icon";
 import { NumberField } from "./NumberField";
@@ -56,7 +56,7 @@ export function BriefPanel({ onPicture }: { readonly onPicture: (file: File) => 
             aria-pressed={b.id === board?.id}
             onClick={() => {
               setOpen(b.id);
-              look(b.view ?? "front");
+              bring(b.view ?? "front");
             }}
           >
             <img src={`/api/pictures/${b.picture}`} alt="" style={{ opacity: b.hidden ? 0.3 : 1 }} />

@@ -1,14 +1,16 @@
 import { Fragment } from "react";
 
-import { findingsOf, kindOf, partOf, statusOf, useEditor } from "../state/store";
+import { findingsOf, partOf, statusOf, useEditor } from "../state/store";
 import { cageEnd } from "../state/intents";
 import { StepCard } from "./StepCard";
 
 /** The recipe of the current part: numbered lines, the working mark, and the live steps under it. */
 export function RecipePanel() {
-  const state = useEditor();
-  const part = partOf(state, state.current);
-  const status = statusOf(state, state.current);
+  const part = useEditor((s) => partOf(s, s.current));
+  const status = useEditor((s) => statusOf(s, s.current));
+  const kinds = useEditor((s) => s.kinds);
+  const open = useEditor((s) => s.openStep);
+  const found = useEditor((s) => findingsOf(s, s.current ?? ""));
   if (part === null || status === null) return <section className="recipe" aria-label="Recipe" />;
   const steps = part.steps ?? [];
   const mark = cageEnd(part);
@@ -27,10 +29,10 @@ export function RecipePanel() {
               step={step}
               number={i + 1}
               count={steps.length}
-              kind={kindOf(state, step.kind)}
+              kind={kinds.find((k) => k.word === step.kind) ?? null}
               status={status.steps[i] ?? null}
-              findings={findingsOf(state, part.id ?? "").filter((f) => f.step === step.id)}
-              open={state.openStep === step.id}
+              findings={found.filter((f) => f.step === step.id)}
+              open={open === step.id}
               below={i >= mark}
             />
           </Fragment>

@@ -21,8 +21,20 @@ export function tell(message: string): void {
 const shapes = new ShapeStore();
 const changes = new ChangeQueue((build) => void take(build), tell);
 
+let shownNext: number | null = null;
+
+/** When the trial that the next frame shows was asked for; null where it shows none anew. */
+export function askedAt(): number | null {
+  const at = shownNext;
+  shownNext = null;
+  return at;
+}
+
 export const previewer = new Previewer(shapes, (heard) => {
-  if ("mesh" in heard) editor.set({ preview: heard.mesh, previewError: null });
+  if ("mesh" in heard) {
+    shownNext = heard.asked;
+    editor.set({ preview: heard.mesh, previewError: null, soft: heard.mesh.soft });
+  }
   else if (!(heard.error instanceof Refused && heard.error.status === 409)) editor.set({ previewError: sentence(heard.error) });
 });
 
@@ -84,7 +96,20 @@ export async function change(label: string, intent: Intent, group: string | null
   }
 }
 
+/** Once no change is on its way, or the server is away and the change waits with us. */
+function settled(): Promise<void> {
+  if (editor.get().save.kind !== "saving") return Promise.resolve();
+  return new Promise((resolve) => {
+    const off = editor.subscribe((state) => {
+      if (state.save.kind === "saving") return;
+      off();
+      resolve();
+    });
+  });
+}
+
 export async function undoOrRedo(which: "undo" | "redo"): Promise<void> {
+  await settled(); // what is on its way is what undo takes back
   const build = editor.get().build;
   if (build === null || (which === "undo" ? build.undo : build.redo) === null) return;
   editor.set({ session: null, preview: null, previewError: null });

@@ -175,6 +175,7 @@ function begin(tool: ToolName, part: string, pick: Picked | null, takes: ToolSes
       hovering: false,
     },
     previewError: null,
+    soft: null,
   });
 }
 

@@ -99,6 +99,8 @@ export interface EditorState {
   lastPick: Picked | null;
   preview: PartMesh | null;
   previewError: string | null;
+  /** weights of soft selection as the core told them for the tool at work */
+  soft: PartMesh["soft"];
   openStep: string | null;
   /** the view at work: the one shown, or the one of the sheet last pointed at */
   view: ViewName;
@@ -134,6 +136,7 @@ const START: EditorState = {
   lastPick: null,
   preview: null,
   previewError: null,
+  soft: null,
   openStep: null,
   view: "perspective",
   auto: false,

@@ -39,6 +39,13 @@ export function look(view: ViewName): void {
   editor.set({ view });
 }
 
+/** Have a view in sight: on the sheet in its place, else alone. */
+export function bring(view: ViewName): void {
+  const { layout, sides } = prefs.get();
+  if (layout === "sheet" && view !== "perspective") prefs.set({ sides: { ...sides, [slotOf(view)]: view } });
+  editor.set({ view });
+}
+
 /** The view under the pointer alone; once more puts the sheet back. */
 export function maximise(): void {
   if (prefs.get().layout === "one") prefs.set({ layout: "sheet" });

@@ -106,7 +106,7 @@ export class Paper {
 
   /** Weights of soft selection as the core told them, as the size of dots. */
   private drawSoft(state: EditorState): void {
-    const soft = state.preview?.soft ?? null;
+    const { soft } = state;
     const session = state.session;
     const view = session === null ? undefined : this.view.parts.get(session.part);
     const mesh = view?.mesh?.cage;

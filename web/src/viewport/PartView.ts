@@ -51,6 +51,10 @@ export class PartView {
   private hiddenPoints = new Points(this.points.geometry, pointMaterial());
   private pickedFaces = new Mesh(new BufferGeometry(), hatchMaterial());
   private pickedPoints = new Points(new BufferGeometry(), pointMaterial());
+  /** the picked elements' images on the surface, and so on the mirrored side */
+  private imageFaces = new Mesh(new BufferGeometry(), hatchMaterial());
+  private imageEdges = new LineSegments(new BufferGeometry(), lineMaterial());
+  private imagePoints = new Points(new BufferGeometry(), pointMaterial());
   private outlineGeometry = new BufferGeometry();
   private outline: LineSegments<BufferGeometry, ShaderMaterial>[];
   private outlineHidden: LineSegments<BufferGeometry, ShaderMaterial>;
@@ -69,7 +73,7 @@ export class PartView {
     for (const hidden of [this.outlineHidden, this.hiddenEdges, this.hiddenPoints]) hidden.material.depthFunc = GreaterDepth;
     set(this.outlineHidden.material, { dash: 8, alpha: 0.8, lift: 0 });
     const all = [...this.depths, this.facets, this.rounded, this.smooth, this.surfaceEdges, this.hiddenEdges, this.edges, this.hiddenPoints, this.points];
-    const picks = [this.pickedFaces, this.outlineHidden, ...this.outline, this.pickedPoints];
+    const picks = [this.imageFaces, this.imageEdges, this.imagePoints, this.pickedFaces, this.outlineHidden, ...this.outline, this.pickedPoints];
     for (const [objects, first] of [[all, 1], [picks, 60]] as const) {
       objects.forEach((object, i) => {
         object.frustumCulled = false;
@@ -90,7 +94,7 @@ export class PartView {
       face.material.uniforms["inside"]?.value.set(model).lerp(new Color(token("warn")), 0.45);
     }
     for (const line of [this.edges, this.hiddenEdges, this.surfaceEdges, this.points, this.hiddenPoints]) colour(line.material, "colour", edge);
-    for (const object of [this.pickedFaces, this.pickedPoints, this.outlineHidden, ...this.outline]) {
+    for (const object of [this.pickedFaces, this.pickedPoints, this.outlineHidden, ...this.outline, this.imageFaces, this.imageEdges, this.imagePoints]) {
       colour(object.material, "colour", token("pick"));
     }
   }
@@ -126,6 +130,8 @@ export class PartView {
       const lines = this.surfaceEdges.geometry;
       lines.setAttribute("position", surface.shape.shadingVertex.length > 0 ? new BufferAttribute(surface.positions, 3) : this.smooth.geometry.getAttribute("position"));
       if (anew) lines.setIndex(new BufferAttribute(surface.shape.edges, 1));
+      for (const image of [this.imageFaces, this.imageEdges, this.imagePoints]) image.geometry.setAttribute("position", lines.getAttribute("position"));
+      if (anew) this.picked = null;
     }
     this.shown = { cage: cage.shape.digest, surface: surface?.shape.digest ?? null };
     this.hulls.clear();
@@ -167,6 +173,13 @@ export class PartView {
     set(this.pickedPoints.material, { point: 9 * o.ratio });
     set(this.pickedFaces.material, { ratio: o.ratio });
     this.pickedFaces.material.depthTest = !over;
+    const images = surface && this.imagesShown;
+    this.imageFaces.visible = images && this.picked?.kind === "faces";
+    this.imageEdges.visible = images && this.picked?.kind === "edges";
+    this.imagePoints.visible = images && this.picked?.kind === "vertices";
+    set(this.imageFaces.material, { ratio: o.ratio, ground: 0.05, strength: 0.4 });
+    set(this.imageEdges.material, { alpha: 0.55 });
+    set(this.imagePoints.material, { point: 6 * o.ratio, alpha: 0.55 });
     this.stepAside(cage && surface ? o.right : null);
   }
 
@@ -180,7 +193,7 @@ export class PartView {
       const linear = this.group.matrix.clone().setPosition(0, 0, 0).invert();
       away.applyMatrix4(linear);
     }
-    for (const object of [this.smooth, this.surfaceEdges, this.depths[2] as Mesh]) {
+    for (const object of [this.smooth, this.surfaceEdges, this.depths[2] as Mesh, this.imageFaces, this.imageEdges, this.imagePoints]) {
       object.matrix.setPosition(away);
       object.matrixWorld.multiplyMatrices(this.group.matrixWorld, object.matrix);
     }
@@ -195,6 +208,7 @@ export class PartView {
     const list = elements ?? [];
     this.pickedFaces.visible = kind === "faces" && list.length > 0;
     this.pickedPoints.visible = kind === "vertices" && list.length > 0;
+    this.pickImages(kind, list);
     const lines = kind !== "vertices" && list.length > 0;
     for (const line of this.outline) line.visible = lines;
     this.outlineHidden.visible = lines;
@@ -215,6 +229,33 @@ export class PartView {
       this.outlineGeometry.setIndex(outlineOf(list, offsets, corners, mesh.shape.vertexCount));
     }
   }
+
+  /** Light up the images of what is picked: fainter, so that the source is told from them. */
+  private pickImages(kind: PickKind, list: readonly number[]): void {
+    const surface = list.length === 0 ? null : (this.mesh?.surface ?? null);
+    this.imagesShown = surface !== null;
+    if (surface === null) return;
+    const { triangles, triangleFace, edges, edgeCage, vertexCage } = surface.shape;
+    const wanted = new Set(list);
+    const index: number[] = [];
+    if (kind === "faces") {
+      triangleFace.forEach((f, t) => {
+        if (wanted.has(f)) index.push(triangles[3 * t]!, triangles[3 * t + 1]!, triangles[3 * t + 2]!);
+      });
+    } else if (kind === "edges") {
+      edgeCage.forEach((e, i) => {
+        if (wanted.has(e)) index.push(edges[2 * i]!, edges[2 * i + 1]!);
+      });
+    } else {
+      vertexCage.forEach((v, i) => {
+        if (wanted.has(v)) index.push(i);
+      });
+    }
+    const image = kind === "faces" ? this.imageFaces : kind === "edges" ? this.imageEdges : this.imagePoints;
+    image.geometry.setIndex(index);
+  }
+
+  private imagesShown = false;
 
   /** What a click in a pane meets: the surface where it is drawn over its cage, else the cage. Made when first asked for. */
   meshFor(look: PaneLook): MeshData | null {

@@ -1,6 +1,8 @@
 import { Box3, Color, Scene, Vector3, WebGLRenderer } from "three";
 
 import type { Part } from "../api/client";
+import { measure } from "../api/measure";
+import { askedAt } from "../state/editor";
 import { keepsNumbers } from "../state/picks";
 import { matrixOf } from "../state/place";
 import { isThrough, prefs } from "../state/prefs";
@@ -138,6 +140,7 @@ export class Viewport {
   }
 
   private draw(): void {
+    const began = performance.now();
     const dragging = editor.get().session?.dragging ?? false;
     const waits = isSoftware() && dragging && this.sheet.shown.length > 1 && performance.now() - this.othersDrawn < OTHERS_EVERY;
     const drawn = this.sheet.shown.filter((p) => this.dirty.has(p) && (!waits || p.view === editor.get().view));
@@ -146,7 +149,11 @@ export class Viewport {
       this.dirty.delete(pane);
     }
     if (!waits) this.othersDrawn = performance.now();
-    if (drawn.length > 0) performance.mark("rhytonic:drawn");
+    if (drawn.length > 0) {
+      measure("rhytonic:drawn", began);
+      const asked = askedAt();
+      if (asked !== null) measure("rhytonic:shown", asked);
+    }
     this.frames += 1;
     this.paper.draw(this.ratio);
     if (this.dirty.size > 0 && this.later === null) {

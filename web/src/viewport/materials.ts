@@ -65,13 +65,14 @@ const HATCH = /* glsl */ `
   uniform vec3 colour;
   uniform float ratio;
   uniform float ground;
+  uniform float strength;
   in vec3 vView;
   layout(location = 0) out highp vec4 pc_fragColor;
   #define gl_FragColor pc_fragColor
   void main() {
     if (cutAway()) discard;
     float stripe = mod(gl_FragCoord.x - gl_FragCoord.y, 9.0 * ratio);
-    gl_FragColor = vec4(colour, stripe < 1.7 * ratio ? 0.85 : ground);
+    gl_FragColor = vec4(colour, stripe < 1.7 * ratio ? strength : ground);
     #include <colorspace_fragment>
   }`;
 
@@ -145,7 +146,7 @@ export function depthMaterial(): ShaderMaterial {
 }
 
 export function hatchMaterial(): ShaderMaterial {
-  const m = material(HATCH, { colour: new Color(), ratio: 1, ground: 0.1, lift: 2e-5 });
+  const m = material(HATCH, { colour: new Color(), ratio: 1, ground: 0.1, strength: 0.85, lift: 2e-5 });
   m.transparent = true;
   m.depthWrite = false;
   m.side = DoubleSide;

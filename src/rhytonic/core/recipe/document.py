@@ -12,7 +12,7 @@ from pydantic import Field, ValidationError, model_validator
 from ..errors import InvalidDocument, InvalidFile, Problem
 from ..pick.rules import Pick
 from ..units import Unit
-from .params import Angles, Id, Length, Point, PositiveLength, Strict
+from .params import Angles, Flag, Id, Length, Point, PositiveLength, Strict
 from .registry import KINDS, AnyStep, kind_of
 
 FORMAT, VERSION = "rhytonic", 1
@@ -51,9 +51,9 @@ class Part(Strict):
     id: Id | None = None
     placement: Placement = Placement()
     mark: Id | None = Field(default=None, description="id of the step the working mark stands below")
-    hidden: bool = False
-    locked: bool = False
-    ghosted: bool = False
+    hidden: Flag = False
+    locked: Flag = False
+    ghosted: Flag = False
     pivot: Point = (0.0, 0.0, 0.0)
     sets: Annotated[list[PickSet], Field(max_length=500)] = Field(default=[])
     steps: Annotated[list[AnyStep], Field(max_length=10_000)] = Field(default=[])
@@ -103,8 +103,8 @@ class Board(Strict):
     opacity: Opacity = 0.6
     stand: Literal["behind", "over", "ghost"] = Field(
         default="behind", description="behind the model, in front of it, or showing through it")
-    locked: bool = True
-    hidden: bool = False
+    locked: Flag = True
+    hidden: Flag = False
 
 
 class Document(Strict):

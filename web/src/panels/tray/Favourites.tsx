@@ -2,19 +2,19 @@ import { Button, Dropdown } from "antd";
 
 import { startWord } from "../../state/kinds";
 import { toggleFavourite, usePrefs } from "../../state/prefs";
-import { kindOf, useEditor } from "../../state/store";
+import { useEditor } from "../../state/store";
 import { commandOf, keyOf } from "../../tools/keys";
 import { focusView } from "../../tools/valueField";
 
 /** The person's own row: commands and kinds of step kept from the search. */
 export function Favourites() {
   const favourites = usePrefs((p) => p.favourites);
-  const state = useEditor();
+  const kinds = useEditor((s) => s.kinds);
   return (
     <div className="trayrow favourites" role="toolbar" aria-label="Favourites">
       {favourites.map((id) => {
         const command = commandOf(id);
-        const title = command?.title ?? kindOf(state, id)?.title;
+        const title = command?.title ?? kinds.find((k) => k.word === id)?.title;
         if (title === undefined) return null;
         const start = () => void Promise.resolve(command !== undefined ? command.run() : startWord(id)).then(focusView);
         return (
