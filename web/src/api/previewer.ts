@@ -9,6 +9,9 @@ export interface Trial {
   readonly replace: string | null;
 }
 
+/** A page in the background draws nothing; after so long, in milliseconds, it is not waited for. */
+const LATE = 250;
+
 type Heard = { mesh: PartMesh; asked: number } | { error: unknown };
 
 /**
@@ -44,6 +47,7 @@ export class Previewer {
       this.waiting = null;
       let heard: Heard;
       let come = 0;
+      const sent = performance.now();
       try {
         const bytes = await fetchPacked(`/api/builds/${trial.build}/preview`, {
           revision: trial.revision,
@@ -53,12 +57,17 @@ export class Previewer {
           have: this.shapes.have(),
         });
         come = performance.now();
+        measure("rhytonic:fetched", sent);
         heard = { mesh: this.shapes.read(bytes), asked: trial.asked };
       } catch (error) {
         heard = { error };
       }
       if (drag === this.drag) this.hear(heard);
-      if ("mesh" in heard) measure("rhytonic:answer", come);
+      if ("mesh" in heard) {
+        measure("rhytonic:answer", come);
+        // what is asked next is seen only after this is: asking sooner would make both wait
+        await Promise.race([new Promise((drawn) => requestAnimationFrame(drawn)), new Promise((late) => setTimeout(late, LATE))]);
+      }
     }
     this.flying = false;
   }

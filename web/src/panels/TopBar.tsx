@@ -1,6 +1,7 @@
 import { Button, Dropdown, Input, Segmented, Tooltip } from "antd";
 import { useState } from "react";
 
+import { useCalm } from "../state/calm";
 import { change, triangleCount, undoOrRedo } from "../state/editor";
 import { rename } from "../state/intents";
 import { isFault } from "../state/findings";
@@ -18,7 +19,7 @@ export function TopBar({ onHome, onFind, onHelp }: { readonly onHome: () => void
   const findings = useEditor((s) => s.build?.parts.reduce((n, p) => n + findingsOf(s, p.id).filter((f) => isFault(f.kind)).length, 0) ?? 0);
   const night = useEditor((s) => s.night);
   const layout = usePrefs((p) => p.layout);
-  const triangles = useEditor(() => triangleCount());
+  const triangles = useCalm(() => triangleCount());
   const [name, setName] = useState<string | null>(null);
   if (build === null) return null;
   const href = (format: string) => `/api/builds/${build.id}/export?format=${format}`;

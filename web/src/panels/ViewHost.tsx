@@ -2,6 +2,7 @@ import { useEffect, useRef, useState, type DragEvent } from "react";
 import { Vector3 } from "three";
 
 import type { View } from "../api/client";
+import { useCalm } from "../state/calm";
 import { registerBasis } from "../state/nudge";
 import { usePrefs } from "../state/prefs";
 import { editor, partOf, unitOf, useEditor, METRES, type ViewName } from "../state/store";
@@ -34,7 +35,6 @@ interface Inspection {
 /** The views: one or the sheet, what stands over them, and the title block. */
 export function ViewHost({ onPicture }: { readonly onPicture: (file: File, view: View) => void }) {
   const host = useRef<HTMLDivElement>(null);
-  const canvas = useRef<HTMLCanvasElement>(null);
   const overlay = useRef<HTMLCanvasElement>(null);
   const viewport = useRef<Viewport | null>(null);
   const view = useEditor((s) => s.view);
@@ -43,8 +43,8 @@ export function ViewHost({ onPicture }: { readonly onPicture: (file: File, view:
   const [over, setOver] = useState(false);
 
   useEffect(() => {
-    if (host.current === null || canvas.current === null || overlay.current === null) return;
-    const made = new Viewport(host.current, canvas.current, overlay.current);
+    if (host.current === null || overlay.current === null) return;
+    const made = new Viewport(host.current, overlay.current);
     const surface = overlay.current;
     viewport.current = made;
     registerView(surface);
@@ -92,7 +92,6 @@ export function ViewHost({ onPicture }: { readonly onPicture: (file: File, view:
       onDragLeave={() => setOver(false)}
       onDrop={drop}
     >
-      <canvas ref={canvas} aria-hidden />
       <canvas ref={overlay} tabIndex={0} aria-label={layout === "sheet" ? "The sheet: four views of the model" : `${VIEW_TITLES[view]} view of the model`} data-testid="view" className="overlay" />
       <PaneBars />
       <TitleBlock />
@@ -146,7 +145,7 @@ function TitleBlock() {
   const unit = useEditor(unitOf);
   const grid = usePrefs((p) => p.gridStep);
   const angle = usePrefs((p) => p.angleStep);
-  const triangles = useEditor((s) =>
+  const triangles = useCalm((s) =>
     s.preview !== null && s.session?.part === s.current ? s.preview.triangles : (s.build?.parts.find((p) => p.id === s.current)?.triangles ?? 0),
   );
   if (part === null) return null;

@@ -27,6 +27,8 @@ export interface Style extends PaneLook {
   readonly ghosted: boolean;
   readonly ratio: number;
   readonly flat: boolean;
+  /** draw what hands need now and leave out what lies behind: a drag without a graphics card */
+  readonly hasty: boolean;
   /** to the right in the pane */
   readonly right: Vector3;
 }
@@ -69,9 +71,9 @@ export class PartView {
       line.material.uniforms["shift"]?.value.set(x, y);
       return line;
     });
-    this.outlineHidden = new LineSegments(this.outlineGeometry, lineMaterial());
+    this.outlineHidden = new LineSegments(this.outlineGeometry, lineMaterial(8));
     for (const hidden of [this.outlineHidden, this.hiddenEdges, this.hiddenPoints]) hidden.material.depthFunc = GreaterDepth;
-    set(this.outlineHidden.material, { dash: 8, alpha: 0.8, lift: 0 });
+    set(this.outlineHidden.material, { alpha: 0.8, lift: 0 });
     const all = [...this.depths, this.facets, this.rounded, this.smooth, this.surfaceEdges, this.hiddenEdges, this.edges, this.hiddenPoints, this.points];
     const picks = [this.imageFaces, this.imageEdges, this.imagePoints, this.pickedFaces, this.outlineHidden, ...this.outline, this.pickedPoints];
     for (const [objects, first] of [[all, 1], [picks, 60]] as const) {
@@ -163,11 +165,12 @@ export class PartView {
     this.edges.visible = lines && (cage || over || (wire && !surface));
     set(this.edges.material, { alpha: o.ghosted ? 0.3 : o.current ? (over ? 0.75 : 1) : 0.55 });
     this.edges.material.depthFunc = LessEqualDepth;
-    this.hiddenEdges.visible = o.current && lines && (over || through || wire);
+    this.hiddenEdges.visible = o.current && lines && (wire || ((over || through) && !o.hasty));
     set(this.hiddenEdges.material, { alpha: wire ? 1 : 0.28, lift: 0 });
     this.surfaceEdges.visible = surface && !over && o.edges;
     set(this.surfaceEdges.material, { alpha: wire ? 1 : 0.55 });
-    this.points.visible = this.hiddenPoints.visible = o.current && o.points && (cage || over);
+    this.points.visible = o.current && o.points && (cage || over);
+    this.hiddenPoints.visible = this.points.visible && !o.hasty;
     set(this.points.material, { point: 5 * o.ratio });
     set(this.hiddenPoints.material, { point: 4 * o.ratio, alpha: 0.3, lift: 0 });
     set(this.pickedPoints.material, { point: 9 * o.ratio });

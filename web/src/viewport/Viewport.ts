@@ -13,6 +13,7 @@ import { toolOf, type Tool } from "../tools/toolbox";
 import { PivotHandles } from "../tools/pivot";
 import { Boards } from "./Boards";
 import type { Camera } from "./Camera";
+import { makeContext } from "./context";
 import { FormDrawer } from "./FormDrawer";
 import { Grid } from "./Grid";
 import { hitAt, type Hit, type Sight } from "./hit";
@@ -28,8 +29,15 @@ import { unseen, type Area } from "./sweep";
 
 /** While a drag goes on without a graphics card, views beside the dragged one are drawn so often, in milliseconds. */
 const OTHERS_EVERY = 250;
+/** … and no more often than leaves so many times what drawing them took. */
+const OTHERS_SHARE = 5;
+/** So long, in milliseconds, the handles of a drag wait for the answer. */
+const ANSWER = 80;
 /** So long, in milliseconds, a pick has to stand before its sight is judged. */
 const CALM = 120;
+
+/** What of the state the model is drawn from; all else is drawn over it. */
+const MODEL = ["build", "meshes", "preview", "pick", "current", "pickKind", "auto", "isolated", "section", "night"] as const satisfies readonly (keyof EditorState)[];
 
 /** The views: draws on demand what the store says, and turns pointer and keys into what the store is told. */
 export class Viewport {
@@ -50,6 +58,8 @@ export class Viewport {
   /** how often something was drawn */
   frames = 0;
 
+  /** whether the browser draws without a graphics card */
+  private readonly software: boolean;
   private readonly renderer: WebGLRenderer;
   private readonly scene = new Scene();
   private readonly grid = new Grid();
@@ -62,18 +72,22 @@ export class Viewport {
   private queued = false;
   private later: ReturnType<typeof setTimeout> | null = null;
   private othersDrawn = 0;
+  private othersEvery = OTHERS_EVERY;
   private readonly ratio: number;
   private framed: string | null = null;
 
   constructor(
     private readonly host: HTMLElement,
-    canvas: HTMLCanvasElement,
     overlay: HTMLCanvasElement,
   ) {
-    // a drag may draw one view and leave the others standing
-    this.renderer = new WebGLRenderer({ canvas, antialias: !isSoftware(), alpha: false, powerPreference: "high-performance", preserveDrawingBuffer: true });
+    const { canvas, context, software } = makeContext();
+    this.software = software;
+    canvas.setAttribute("aria-hidden", "true");
+    host.prepend(canvas);
+    this.renderer = new WebGLRenderer({ canvas, context });
     this.renderer.setScissorTest(true);
-    this.ratio = isSoftware() ? 1 : Math.min(window.devicePixelRatio || 1, 2);
+    this.renderer.debug.checkShaderErrors = import.meta.env.DEV; // asking makes every first use of a shader wait
+    this.ratio = software ? 1 : Math.min(window.devicePixelRatio || 1, 2);
     this.paper = new Paper(this, new Overlay(overlay, this.sheet));
     this.boards = new Boards(() => this.sync());
     this.stage = new Stage(this.scene);
@@ -90,10 +104,11 @@ export class Viewport {
   dispose(): void {
     this.pointing.dispose();
     this.observer.disconnect();
-    for (const timer of [this.judging, this.later]) if (timer !== null) clearTimeout(timer);
+    for (const timer of [this.judging, this.later, this.answered]) if (timer !== null) clearTimeout(timer);
     for (const off of this.unsubscribe) off();
     for (const view of this.parts.values()) view.dispose();
     this.renderer.dispose();
+    this.renderer.domElement.remove();
   }
 
   /** The view at work. */
@@ -141,14 +156,16 @@ export class Viewport {
 
   private draw(): void {
     const began = performance.now();
+    if (this.answered !== null) clearTimeout(this.answered);
+    this.answered = null;
     const dragging = editor.get().session?.dragging ?? false;
-    const waits = isSoftware() && dragging && this.sheet.shown.length > 1 && performance.now() - this.othersDrawn < OTHERS_EVERY;
+    const waits = this.software && dragging && this.sheet.shown.length > 1 && performance.now() - this.othersDrawn < this.othersEvery;
     const drawn = this.sheet.shown.filter((p) => this.dirty.has(p) && (!waits || p.view === editor.get().view));
     for (const pane of drawn) {
       this.render(pane);
       this.dirty.delete(pane);
     }
-    if (!waits) this.othersDrawn = performance.now();
+    if (!waits && this.software && dragging) this.pace();
     if (drawn.length > 0) {
       measure("rhytonic:drawn", began);
       const asked = askedAt();
@@ -164,6 +181,15 @@ export class Viewport {
     }
   }
 
+  /** After all views were drawn in a drag: how long until the others are drawn again, so that they take little of the time. */
+  private pace(): void {
+    const start = performance.now();
+    this.othersDrawn = start;
+    requestAnimationFrame(() => requestAnimationFrame(() => {
+      this.othersEvery = Math.max(OTHERS_EVERY, OTHERS_SHARE * (performance.now() - start));
+    }));
+  }
+
   private render(pane: Pane): void {
     const state = editor.get();
     const { looks, shown } = prefs.get();
@@ -172,7 +198,7 @@ export class Viewport {
     const { right } = camera.basis();
     for (const [id, view] of this.parts) {
       const current = id === state.current;
-      view.style({ ...looks[pane.slot], current, points: current && (state.pickKind === "vertices" || state.auto), ghosted: view.ghosted, ratio: this.ratio, flat: camera.isFlat, right });
+      view.style({ ...looks[pane.slot], current, points: current && (state.pickKind === "vertices" || state.auto), ghosted: view.ghosted, ratio: this.ratio, flat: camera.isFlat, right, hasty: this.software && (state.session?.dragging ?? false) });
     }
     this.stage.show(box, !camera.isFlat && shown.floor);
     this.boards.update(state.build?.document.boards ?? [], unitOf(state), pane.view, box, this.movedBoard, state.night ? 0.62 : 1);
@@ -214,13 +240,17 @@ export class Viewport {
   }
 
   private heard(state: EditorState, before: EditorState): void {
-    if (state.lit !== before.lit) this.invalidate("overlay");
     if (state.view !== before.view && prefs.get().layout === "one") this.arrange();
     if (state.night !== before.night) this.colours();
     if (state.section !== before.section) applySection(state.section);
     if (state.pick !== before.pick || state.view !== before.view || state.meshes !== before.meshes || state.section !== before.section) this.judge();
-    this.sync();
+    if (MODEL.some((key) => state[key] !== before[key]) || state.session?.dragging !== before.session?.dragging || state.session?.part !== before.session?.part) this.sync();
+    else if (state.session?.dragging !== true) this.invalidate("overlay");
+    else this.answered ??= setTimeout(() => this.invalidate("overlay"), ANSWER);
   }
+
+  /** In a drag the handles move with the answer, in one frame; only where that takes long do they go ahead of it. */
+  private answered: ReturnType<typeof setTimeout> | null = null;
 
   private judging: ReturnType<typeof setTimeout> | null = null;
 
@@ -331,18 +361,4 @@ export class Viewport {
     const { pickKind, auto } = editor.get();
     return hitAt(x, y, auto ? "auto" : pickKind, this.sight(pane), nth, prefs.get().faceDots);
   }
-}
-
-let software: boolean | null = null;
-
-/** Whether the browser draws without a graphics card; antialiasing is then off. */
-export function isSoftware(): boolean {
-  if (software === null) {
-    const gl = document.createElement("canvas").getContext("webgl2");
-    const info = gl?.getExtension("WEBGL_debug_renderer_info");
-    const name = gl && info ? String(gl.getParameter(info.UNMASKED_RENDERER_WEBGL)) : "";
-    software = /swiftshader|llvmpipe|software/i.test(name);
-    gl?.getExtension("WEBGL_lose_context")?.loseContext();
-  }
-  return software;
 }

@@ -1,29 +1,47 @@
 import { Color, DoubleSide, GLSL3, ShaderMaterial, Vector2, Vector4 } from "three";
 
-/** Our own shaders: two tones for surfaces, hatching for picks, shifted lines for thick ones. All end in colour-space. */
+/**
+ * Our own shaders: two tones for surfaces, hatching for picks, shifted lines for thick ones. All end in colour-space. Nothing is
+ * handed from vertex to fragment, nor asked of a fragment, that a material does not need: drawn by software each of it is felt.
+ */
 
-/** Nothing is drawn beyond the section plane: a direction of the build and the place along it. */
+/** Nothing is drawn beyond the section plane: a direction of the build and the place along it. Only compiled in while there is one. */
 const CUT = /* glsl */ `
+  #ifdef CUT
   uniform vec4 cut;
   in vec3 vBuild;
-  bool cutAway() { return dot(vBuild, cut.xyz) > cut.w; }`;
+  #define CUT_AWAY if (dot(vBuild, cut.xyz) > cut.w) discard;
+  #else
+  #define CUT_AWAY
+  #endif
+  layout(location = 0) out highp vec4 pc_fragColor;
+  #define gl_FragColor pc_fragColor`;
 
 const VERTEX = /* glsl */ `
   uniform vec2 shift;
   uniform vec2 size;
   uniform float lift;
   uniform float point;
-  out vec3 vView;
+  #ifdef CUT
   out vec3 vBuild;
-  #ifdef SMOOTH
-  out vec3 vNormal;
   #endif
+  #ifdef SMOOTH
+  out float vLight;
+  #endif
+  #ifdef FACETS
+  out vec3 vView;
+  #endif
+  const vec3 LIGHT = vec3(-0.3522, 0.7547, 0.5535);
   void main() {
     vec4 view = modelViewMatrix * vec4(position, 1.0);
-    vView = view.xyz;
+    #ifdef CUT
     vBuild = (modelMatrix * vec4(position, 1.0)).xyz;
+    #endif
     #ifdef SMOOTH
-    vNormal = normalMatrix * normal;
+    vLight = dot(normalize(normalMatrix * normal), LIGHT);
+    #endif
+    #ifdef FACETS
+    vView = view.xyz;
     #endif
     gl_Position = projectionMatrix * view;
     gl_Position.xy += shift * 2.0 / size * gl_Position.w;
@@ -38,21 +56,19 @@ const FACES = /* glsl */ `
   uniform vec3 inside;
   uniform float flatness;
   uniform float alpha;
-  in vec3 vView;
   #ifdef SMOOTH
-  in vec3 vNormal;
+  in float vLight;
+  #else
+  in vec3 vView;
+  const vec3 LIGHT = vec3(-0.3522, 0.7547, 0.5535);
   #endif
-  layout(location = 0) out highp vec4 pc_fragColor;
-  #define gl_FragColor pc_fragColor
   void main() {
-    if (cutAway()) discard;
+    CUT_AWAY
     #ifdef SMOOTH
-    vec3 n = normalize(vNormal);
-    if (!gl_FrontFacing) n = -n;
+    float light = gl_FrontFacing ? vLight : -vLight;
     #else
-    vec3 n = normalize(cross(dFdx(vView), dFdy(vView)));
+    float light = dot(normalize(cross(dFdx(vView), dFdy(vView))), LIGHT);
     #endif
-    float light = dot(n, normalize(vec3(-0.35, 0.75, 0.55)));
     float tone = mix(0.74, 1.12, smoothstep(-0.25, 0.95, light));
     vec3 base = gl_FrontFacing ? colour : inside;
     gl_FragColor = vec4(base * mix(tone, 1.0, flatness), alpha);
@@ -66,11 +82,8 @@ const HATCH = /* glsl */ `
   uniform float ratio;
   uniform float ground;
   uniform float strength;
-  in vec3 vView;
-  layout(location = 0) out highp vec4 pc_fragColor;
-  #define gl_FragColor pc_fragColor
   void main() {
-    if (cutAway()) discard;
+    CUT_AWAY
     float stripe = mod(gl_FragCoord.x - gl_FragCoord.y, 9.0 * ratio);
     gl_FragColor = vec4(colour, stripe < 1.7 * ratio ? strength : ground);
     #include <colorspace_fragment>
@@ -81,13 +94,14 @@ const LINES = /* glsl */ `
   ${CUT}
   uniform vec3 colour;
   uniform float alpha;
+  #ifdef DASHED
   uniform float dash;
-  in vec3 vView;
-  layout(location = 0) out highp vec4 pc_fragColor;
-  #define gl_FragColor pc_fragColor
+  #endif
   void main() {
-    if (cutAway()) discard;
-    if (dash > 0.0 && mod(gl_FragCoord.x - gl_FragCoord.y, dash) > dash * 0.55) discard;
+    CUT_AWAY
+    #ifdef DASHED
+    if (mod(gl_FragCoord.x - gl_FragCoord.y, dash) > dash * 0.55) discard;
+    #endif
     gl_FragColor = vec4(colour, alpha);
     #include <colorspace_fragment>
   }`;
@@ -97,11 +111,8 @@ const POINTS = /* glsl */ `
   ${CUT}
   uniform vec3 colour;
   uniform float alpha;
-  in vec3 vView;
-  layout(location = 0) out highp vec4 pc_fragColor;
-  #define gl_FragColor pc_fragColor
   void main() {
-    if (cutAway()) discard;
+    CUT_AWAY
     if (length(gl_PointCoord - 0.5) > 0.5) discard;
     gl_FragColor = vec4(colour, alpha);
     #include <colorspace_fragment>
@@ -112,7 +123,21 @@ export const SIZE = new Vector2(1, 1);
 /** The section plane, shared by every material; nothing lies beyond the one it starts with. */
 export const CUT_PLANE = new Vector4(0, 0, 0, 1);
 
-function material(fragment: string, uniforms: Record<string, unknown>, smooth = false): ShaderMaterial {
+const made = new Set<ShaderMaterial>();
+let cutting = false;
+
+/** Compile the section into every material, or out of it. */
+export function setCutting(on: boolean): void {
+  if (on === cutting) return;
+  cutting = on;
+  for (const m of made) {
+    if (on) m.defines["CUT"] = 1;
+    else delete m.defines["CUT"];
+    m.needsUpdate = true;
+  }
+}
+
+function material(fragment: string, uniforms: Record<string, unknown>, defines: Record<string, number> = {}): ShaderMaterial {
   const all: Record<string, { value: unknown }> = {
     shift: { value: new Vector2() },
     size: { value: SIZE },
@@ -121,17 +146,14 @@ function material(fragment: string, uniforms: Record<string, unknown>, smooth = 
     cut: { value: CUT_PLANE },
   };
   for (const [key, value] of Object.entries(uniforms)) all[key] = { value };
-  return new ShaderMaterial({
-    glslVersion: GLSL3,
-    vertexShader: VERTEX,
-    fragmentShader: fragment,
-    uniforms: all,
-    defines: smooth ? { SMOOTH: 1 } : {},
-  });
+  const m = new ShaderMaterial({ glslVersion: GLSL3, vertexShader: VERTEX, fragmentShader: fragment, uniforms: all, defines: cutting ? { ...defines, CUT: 1 } : defines });
+  made.add(m);
+  m.addEventListener("dispose", () => made.delete(m));
+  return m;
 }
 
 export function faceMaterial(smooth: boolean): ShaderMaterial {
-  const m = material(FACES, { colour: new Color(), inside: new Color(), flatness: 0, alpha: 1 }, smooth);
+  const m = material(FACES, { colour: new Color(), inside: new Color(), flatness: 0, alpha: 1 }, smooth ? { SMOOTH: 1 } : { FACETS: 1 });
   m.side = DoubleSide;
   m.polygonOffset = true;
   m.polygonOffsetFactor = 1;
@@ -153,8 +175,9 @@ export function hatchMaterial(): ShaderMaterial {
   return m;
 }
 
-export function lineMaterial(): ShaderMaterial {
-  const m = material(LINES, { colour: new Color(), alpha: 1, dash: 0, lift: 4e-5 });
+/** @param dash pixels of a dash and its gap; 0 for a whole line */
+export function lineMaterial(dash = 0): ShaderMaterial {
+  const m = material(LINES, { colour: new Color(), alpha: 1, dash, lift: 4e-5 }, dash > 0 ? { DASHED: 1 } : {});
   m.transparent = true;
   m.depthWrite = false;
   return m;

@@ -3,6 +3,7 @@ import type { MeshData } from "../api/packets";
 /** Points of a mesh as it is shaded: a vertex stands once for each run of faces that no hard edge divides. */
 export interface Shaded {
   readonly positions: Float32Array;
+  /** area-weighted, of any length: the shader makes them one long */
   readonly normals: Float32Array;
   readonly triangles: Uint32Array;
 }
@@ -18,10 +19,10 @@ export function shaded(mesh: MeshData): Shaded {
       positions[3 * i + 1] = p[v + 1]!;
       positions[3 * i + 2] = p[v + 2]!;
     }
-    return { positions, normals: unit(ofTriangles(positions, shadingTriangles)), triangles: shadingTriangles };
+    return { positions, normals: ofTriangles(positions, shadingTriangles), triangles: shadingTriangles };
   }
   const quads = triangles.length === 6 * faceCount;
-  return { positions: mesh.positions, normals: unit(quads ? ofQuads(mesh.positions, triangles) : ofTriangles(mesh.positions, triangles)), triangles };
+  return { positions: mesh.positions, normals: quads ? ofQuads(mesh.positions, triangles) : ofTriangles(mesh.positions, triangles), triangles };
 }
 
 /** Two triangles of a quad stand one after the other: half the work, by the cross product of its diagonals. */
@@ -50,18 +51,6 @@ function ofTriangles(p: Float32Array, t: Uint32Array): Float32Array {
     n[a]! += x; n[a + 1]! += y; n[a + 2]! += z;
     n[b]! += x; n[b + 1]! += y; n[b + 2]! += z;
     n[c]! += x; n[c + 1]! += y; n[c + 2]! += z;
-  }
-  return n;
-}
-
-/** The shader normalizes too; this keeps what it interpolates even. */
-function unit(n: Float32Array): Float32Array {
-  for (let i = 0; i < n.length; i += 3) {
-    const x = n[i]!, y = n[i + 1]!, z = n[i + 2]!;
-    const size = Math.sqrt(x * x + y * y + z * z) || 1;
-    n[i] = x / size;
-    n[i + 1] = y / size;
-    n[i + 2] = z / size;
   }
   return n;
 }

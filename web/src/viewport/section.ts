@@ -5,7 +5,7 @@ import { token } from "../theme/theme";
 import { alongLine, format, rounded, type Pointer } from "../tools/Tool";
 import type { MeshData } from "../api/packets";
 import type { Camera } from "./Camera";
-import { CUT_PLANE } from "./materials";
+import { CUT_PLANE, setCutting } from "./materials";
 import type { Overlay } from "./overlay";
 import type { PartView } from "./PartView";
 
@@ -19,6 +19,7 @@ function outward(section: Section): Vector3 {
 
 /** Tell the shaders. */
 export function applySection(section: Section | null): void {
+  setCutting(section !== null);
   if (section === null) CUT_PLANE.set(0, 0, 0, 1);
   else {
     const n = outward(section);

@@ -1,5 +1,6 @@
 import { Button } from "antd";
 
+import { useCalm } from "../../state/calm";
 import { cancelDrawing, finishDrawing, footprint, ROUND_FORMS, setDrawing, setFootprint } from "../../state/drawing";
 import { kindOf, METRES, unitOf, useEditor } from "../../state/store";
 import { focusView } from "../../tools/valueField";
@@ -8,7 +9,7 @@ import { useValueField } from "./KindFields";
 
 /** A form being drawn: what to do next, and its sizes, which may be typed at any time. */
 export function DrawingFields() {
-  const drawing = useEditor((s) => s.drawing);
+  const drawing = useCalm((s) => s.drawing);
   const kind = useEditor((s) => (s.drawing === null ? null : kindOf(s, s.drawing.form)));
   const unit = useEditor(unitOf);
   const ref = useValueField();

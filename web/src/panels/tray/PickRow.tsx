@@ -4,6 +4,7 @@ import { useState } from "react";
 import { PICK_COMMANDS, pickBy, runPick } from "../../state/pickRules";
 import { change } from "../../state/editor";
 import { dropSet, keepSet } from "../../state/intents";
+import { useCalm } from "../../state/calm";
 import { pickText } from "../../state/pickText";
 import { pickRule } from "../../state/picks";
 import { isThrough, prefs, usePrefs, type Sweep } from "../../state/prefs";
@@ -30,7 +31,7 @@ const SWEEPS: readonly { key: Sweep; title: string }[] = [
 
 /** What a click takes, what is picked, and how a drag picks; with a tool at work, what to do with its trial. */
 export function PickRow() {
-  const state = useEditor();
+  const state = useCalm();
   const { pickKind, session, auto } = state;
   const unseen = useUnseen((s) => s.count);
   return (

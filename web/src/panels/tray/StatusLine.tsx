@@ -1,6 +1,7 @@
 import { Button, Tooltip } from "antd";
 import { useState } from "react";
 
+import { useCalm } from "../../state/calm";
 import { setCoordinate } from "../../state/placing";
 import { usePointer } from "../../state/pointer";
 import { editor, METRES, unitOf, useEditor, type EditorState, type Triple } from "../../state/store";
@@ -32,7 +33,7 @@ function hint(state: EditorState): string {
 
 /** One line: what to do with the tool at hand, where the pick and the pointer are. */
 export function StatusLine() {
-  const told = useEditor(hint);
+  const told = useCalm(hint);
   return (
     <div className="trayrow status">
       <span className="muted ellipsis hint" title={told}>{told}</span>
@@ -57,7 +58,7 @@ function PointerPlace() {
 /** The lowest coordinates of what is picked, in the part's axes; typing one sets all, or shifts all until the lowest is there. */
 function Coordinates() {
   const pick = useEditor((s) => s.pick);
-  const mesh = useEditor((s) => (s.pick === null ? undefined : (s.preview !== null && s.session?.part === s.pick.part ? s.preview : s.meshes[s.pick.part]?.mesh)?.cage));
+  const mesh = useCalm((s) => (s.pick === null ? undefined : (s.preview !== null && s.session?.part === s.pick.part ? s.preview : s.meshes[s.pick.part]?.mesh)?.cage));
   const unit = useEditor(unitOf);
   const [by, setBy] = useState<"set" | "shift">("set");
   if (pick === null || mesh === undefined || pick.elements.length > 5000) return null;

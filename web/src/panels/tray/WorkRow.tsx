@@ -1,5 +1,6 @@
 import { Button } from "antd";
 
+import { useCalm } from "../../state/calm";
 import { unedited } from "../../state/forms";
 import { fitting, startKind, whole } from "../../state/kinds";
 import { cancel, store, triple, tryValues } from "../../state/session";
@@ -22,7 +23,7 @@ const OWN_FIELDS = new Set(["extrude", "transform"]);
 
 /** The tools that fit the pick, and the value fields of the one in use. */
 export function WorkRow() {
-  const state = useEditor();
+  const state = useCalm();
   const { pick, session } = state;
   const further = fitting(state);
   const part = partOf(state, state.current);
