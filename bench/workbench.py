@@ -19,7 +19,7 @@ from typing import Any
 from playwright.sync_api import Page, sync_playwright
 
 FLAGS = ["--no-sandbox", "--use-angle=swiftshader", "--enable-unsafe-swiftshader", "--disable-background-networking",
-         "--no-first-run", "--disable-sync", "--disable-component-update"]
+         "--no-first-run", "--disable-sync", "--disable-component-update", "--disable-gpu-compositing"]
 OBSERVE = """() => {
   window.told = {};
   new PerformanceObserver((list) => {

@@ -16,7 +16,7 @@ from playwright.sync_api import Page, sync_playwright
 
 OUT = Path(__file__).parent / "screenshots"
 FLAGS = ["--no-sandbox", "--use-angle=swiftshader", "--enable-unsafe-swiftshader", "--disable-background-networking",
-         "--no-first-run", "--disable-sync", "--disable-component-update"]
+         "--no-first-run", "--disable-sync", "--disable-component-update", "--disable-gpu-compositing"]
 
 
 def shoot(page: Page, name: str) -> None:

@@ -16,7 +16,7 @@ from tests.api.conftest import BOX, part
 #: software drawing is slow on two cores: waits are long, and end as soon as what is waited for is there
 PATIENCE = 20_000
 FLAGS = ["--no-sandbox", "--use-angle=swiftshader", "--enable-unsafe-swiftshader", "--disable-background-networking",
-         "--no-first-run", "--disable-sync", "--disable-component-update"]
+         "--no-first-run", "--disable-sync", "--disable-component-update", "--disable-gpu-compositing"]
 
 
 @pytest.fixture(scope="session")

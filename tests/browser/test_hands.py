@@ -131,6 +131,31 @@ def test_loops_show_under_the_pointer_and_are_placed_one_after_the_other(editor)
     assert len(editor.steps()) == 3
 
 
+def test_several_loops_at_once_spread_evenly_or_at_a_typed_distance(editor):
+    editor.make(BOX)
+    editor.look("Front")
+    editor.key("d")
+    count = editor.tray.get_by_label("count")
+    count.fill("3")
+    count.press("Enter")
+    x, y = editor.at(-0.05, 0.12, 0.15)
+    editor.page.mouse.move(x + 1, y, steps=3)
+    expect(editor.page.get_by_test_id("triangles")).to_have_text("36 triangles")
+    editor.page.mouse.click(x + 1, y)
+    step = editor.wait_steps(lambda s: len(s) == 2)[1]
+    assert step["count"] == 3 and "at" not in step
+    editor.tray.get_by_label("where the loops stand").click()
+    editor.page.get_by_title("from both ends").click()
+    distance = editor.tray.get_by_label("distance")
+    distance.fill("0.8")
+    distance.press("Enter")
+    x, y = editor.at(0.02, 0.2, 0.15)
+    editor.page.mouse.move(x, y + 1, steps=3)
+    editor.page.mouse.click(x, y + 1)
+    step = editor.wait_steps(lambda s: len(s) == 3)[2]
+    assert step["distance"] == [0.8, -0.8]
+
+
 def test_the_last_step_is_repeated_by_one_key(editor):
     editor.make(BOX)
     editor.click(0, 0.2, 0)

@@ -81,6 +81,31 @@ def test_a_view_is_swapped_to_its_opposite_side_and_maximized_and_put_back_by_on
     assert set(panes(sheet)) == {"top", "perspective", "front", "left"}
 
 
+def test_a_right_drag_and_the_rim_turn_the_3d_view_and_a_middle_drag_shifts_it(editor):
+    editor.make(BOX)
+
+    def corners():
+        return np.array([editor.at(x, y, 0.15) for x in (-0.05, 0.05) for y in (0, 0.2)])
+
+    page, [pane] = editor.page, editor.page.evaluate("window.rhytonic.panes()")
+    before = corners()
+    x, y = middle(editor, "perspective")
+    page.mouse.move(x, y)
+    page.mouse.down(button="right")
+    page.mouse.move(x + 80, y, steps=4)
+    page.mouse.up(button="right")
+    turned = corners()
+    assert np.ptp(turned[:, 0]) != pytest.approx(np.ptp(before[:, 0]), abs=3)
+    editor.drag((pane["x"] + 5, y + 60), (0, -70))
+    tilted = corners()
+    assert np.ptp(tilted[:, 1]) != pytest.approx(np.ptp(turned[:, 1]), abs=3)
+    editor.picked("nothing picked")
+    page.keyboard.down(" ")
+    editor.drag((x, y), (30, 20))
+    page.keyboard.up(" ")
+    assert np.allclose(corners() - tilted, [30, 20], atol=4)
+
+
 def test_an_idle_editor_draws_no_frame(sheet):
     sheet.click(0, 0.1, 0.15, view="front")
     sheet.picked("1 face")
@@ -192,6 +217,29 @@ def test_hard_edges_are_respected_and_faces_turned_inside_out_have_another_tone(
     inside = colour_at(editor, *editor.at(0.02, 0.15, 0.15))
     editor.make(BOX)
     assert np.abs(colour_at(editor, *editor.at(0.02, 0.15, 0.15)) - inside).max() > 10
+
+
+def test_what_is_picked_lights_up_on_the_mirrored_side_too(editor):
+    half = {"id": "half", "kind": "slice", "point": [0, 0, 0], "normal": [1, 0, 0], "keep": "above"}
+    editor.make(BOX, half, {"id": "mirror", "kind": "mirror", "axis": "x"})
+    editor.look("Front")
+    editor.key("f")
+    x, y = editor.at(-0.025, 0.1, 0.15)  # the image of the front face
+
+    def reddish():
+        import io
+
+        from PIL import Image
+        shot = editor.page.screenshot(clip={"x": x - 20, "y": y - 20, "width": 40, "height": 40})
+        rgb = np.array(Image.open(io.BytesIO(shot)).convert("RGB"), float)
+        return float((rgb[..., 0] - rgb[..., 1]).mean())
+
+    before = reddish()
+    editor.click(-0.025, 0.1, 0.15)
+    editor.picked("1 face")
+    editor.page.mouse.move(x + 250, y)
+    time.sleep(0.5)
+    assert reddish() > before + 5
 
 
 def test_parts_are_isolated_ghosted_and_hidden(editor):

@@ -127,7 +127,7 @@ def test_dots_in_the_middle_of_faces_are_targets(block):
     block.look("Right")
     block.click(FRONT, 0.06, 0)
     block.picked("1 face")
-    block.picked("1 of ")  # others lie behind it
+    expect(block.tray).to_contain_text("here; click again for the next behind")  # others lie behind it
 
 
 def test_boxes_reach_through_the_mirrored_side(editor):
@@ -173,4 +173,4 @@ def test_angles_and_what_lies_behind_are_told(editor):
     editor.click(0, 0.1, 0.15)
     time.sleep(0.6)
     editor.click(0, 0.1, 0.15)
-    editor.picked("2 of 2 here")
+    expect(editor.tray).to_contain_text("2 of 2 here")

@@ -56,6 +56,7 @@ export function PartsPanel({ onAdd }: { readonly onAdd: () => void }) {
               menu={{
                 items: [
                   { key: "alone", label: isolated?.includes(id) ? "Show all parts" : "Show alone", onClick: () => editor.set({ isolated: isolated?.includes(id) ? null : [id] }) },
+                  ...(isolated !== null && !isolated.includes(id) ? [{ key: "too", label: "Show too", onClick: () => editor.set({ isolated: [...isolated, id] }) }] : []),
                   { key: "ghost", label: part.ghosted ? "Draw solid" : "Ghost", onClick: () => void change(part.ghosted ? "Draw part solid" : "Ghost part", setPart(id, { ghosted: !part.ghosted })) },
                   { key: "rename", label: "Rename", onClick: () => setRenaming({ id, name: part.name }) },
                   { key: "remove", label: "Remove part", danger: true, onClick: () => void change(`Remove ${part.name}`, removePart(id)) },

@@ -66,9 +66,9 @@ function figures(mesh: MeshData, pick: Picked, metres: number, unit: string): st
   return told;
 }
 
-/** Kind and count of the pick, how many are out of sight, its length or area, and what lies behind the last click. */
+/** Kind and count of the pick, how many are out of sight, its length or area. */
 export function pickText(state: EditorState, unseen: number | null): string {
-  const { pick, meshes, stack } = state;
+  const { pick, meshes } = state;
   if (pick === null) return "nothing picked";
   const n = pick.elements.length;
   const one = { faces: "face", edges: "edge", vertices: "vertex" }[pick.kind];
@@ -76,6 +76,5 @@ export function pickText(state: EditorState, unseen: number | null): string {
   const mesh = meshes[pick.part]?.mesh.cage;
   const trial = state.session !== null && state.preview !== null;
   if (mesh !== undefined && n <= MOST && !trial) told.push(...figures(mesh, pick, METRES[unitOf(state)], unitOf(state)));
-  if (stack !== null && n === 1) told.push(`${stack.nth} of ${stack.of} here`);
   return told.join(" · ");
 }

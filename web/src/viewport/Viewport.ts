@@ -14,6 +14,7 @@ import { PivotHandles } from "../tools/pivot";
 import { Boards } from "./Boards";
 import type { Camera } from "./Camera";
 import { makeContext } from "./context";
+import { whenDone } from "./fence";
 import { FormDrawer } from "./FormDrawer";
 import { Grid } from "./Grid";
 import { hitAt, type Hit, type Sight } from "./hit";
@@ -169,7 +170,7 @@ export class Viewport {
     if (drawn.length > 0) {
       measure("rhytonic:drawn", began);
       const asked = askedAt();
-      if (asked !== null) measure("rhytonic:shown", asked);
+      if (asked !== null) whenDone(this.renderer.getContext() as WebGL2RenderingContext, () => measure("rhytonic:shown", asked));
     }
     this.frames += 1;
     this.paper.draw(this.ratio);

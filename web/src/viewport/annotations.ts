@@ -11,6 +11,9 @@ import { BASES, VIEW_TITLES } from "./views";
 
 /** What is written on the sheet beside the model: titles, axes, floor, grid figures, projection lines. */
 
+/** Width of the title block, in pixels. */
+const TITLE_BLOCK = 236;
+
 /** The floor, in views that see it edge on. */
 export function drawFloor(pane: Pane, o: Overlay): void {
   const { view } = pane;
@@ -80,7 +83,8 @@ export function drawTitle(pane: Pane, sheet: Sheet, o: Overlay): void {
   const title = scale === null ? "3D, 50 mm" : `${VIEW_TITLES[pane.view]} ${scale}${opposite}`;
   const last = pane.x + camera.width >= sheet.width - 1 && pane.y + camera.height >= sheet.height - 1;
   // the title block stands in the last corner
-  o.title(camera.width / 2, camera.height - (last && sheet.shown.length > 1 ? 52 : 18), title, token("muted"));
+  const middle = last ? Math.max((camera.width - TITLE_BLOCK) / 2, 56) : camera.width / 2;
+  o.title(middle, camera.height - 20, title, token("muted"));
 }
 
 /** Axis letters in the lower left corner. */

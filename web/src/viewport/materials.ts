@@ -164,6 +164,7 @@ export function faceMaterial(smooth: boolean): ShaderMaterial {
 export function depthMaterial(): ShaderMaterial {
   const m = faceMaterial(false);
   m.colorWrite = false;
+  m.transparent = true; // drawn in its order among what is see-through: after the boards, which stay visible behind
   return m;
 }
 

@@ -19,13 +19,14 @@ const HINTS: Record<string, string> = {
 };
 
 function hint(state: EditorState): string {
-  const { session, drawing, pick, pivoting, kinds } = state;
+  const { session, drawing, pick, pivoting, kinds, stack } = state;
   if (drawing !== null) return { wait: "Press and drag the footprint in a view; sizes may be typed.", footprint: "Let go where the footprint ends.", height: "Move to the height and click, or type it. Enter makes the form, Esc gives it up." }[drawing.stage];
   if (session !== null) {
     if (session.tool === "insert_loop" && session.takes !== "nothing") return "Drag the knob to shift the loops, or type. Enter stores it, Esc takes it back.";
     if (kinds.find((k) => k.word === session.tool)?.form) return "Drag an end bar: the form takes its true size. Esc lays the bars down.";
     return HINTS[session.tool] ?? "Drag the knob or type a value; Enter stores it, Esc takes it back.";
   }
+  if (stack !== null && pick?.elements.length === 1) return `${stack.nth} of ${stack.of} here; click again for the next behind.`;
   if (pivoting) return "Drag the pivot; with snap on it takes vertices, middles and boards.";
   if (pick === null) return "Click to pick, drag to pick several. Shift adds, Alt takes away; a second click takes what lies behind, a double one the loop.";
   return "Drag to pick several; arrow keys nudge; ? lists every key.";
