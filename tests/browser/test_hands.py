@@ -31,7 +31,7 @@ def test_a_form_is_drawn_to_a_snapped_footprint_and_its_height(editor):
     editor.key("Shift+M")
     draw(editor, "Box")
     start, goal = np.array(editor.at(0.1, 0, 0.1, view="top")), np.array(editor.at(0.18, 0, 0.04, view="top"))
-    editor.drag(start + 2, goal - start - 1, steps=8)
+    editor.drag(start, goal - start, steps=8)
     # the height is shown and clicked in another view
     x, y = editor.at(0.14, 0.09, 0, view="front")
     editor.page.mouse.move(x, y - 1, steps=4)

@@ -48,7 +48,7 @@ def test_clicking_beside_everything_unpicks(page, editor):
 
 def test_hover_shows_what_a_click_takes_without_drawing_the_model(page, editor):
     editor.make(BOX)
-    page.evaluate("performance.clearMarks()")
+    page.evaluate("performance.clearMeasures()")
     page.mouse.move(*editor.at(0, 0.2, 0))
     page.wait_for_timeout(500)
     pixel = """([x, y]) => { const c = document.querySelector('canvas.overlay'), b = c.getBoundingClientRect();

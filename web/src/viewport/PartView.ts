@@ -169,14 +169,14 @@ export class PartView {
     set(this.hiddenEdges.material, { alpha: wire ? 1 : 0.28, lift: 0 });
     this.surfaceEdges.visible = surface && !over && o.edges;
     set(this.surfaceEdges.material, { alpha: wire ? 1 : 0.55 });
-    this.points.visible = o.current && o.points && (cage || over);
-    this.hiddenPoints.visible = this.points.visible && !o.hasty;
+    this.points.visible = o.current && o.points && (cage || over) && !o.hasty;
+    this.hiddenPoints.visible = this.points.visible;
     set(this.points.material, { point: 5 * o.ratio });
     set(this.hiddenPoints.material, { point: 4 * o.ratio, alpha: 0.3, lift: 0 });
     set(this.pickedPoints.material, { point: 9 * o.ratio });
     set(this.pickedFaces.material, { ratio: o.ratio });
     this.pickedFaces.material.depthTest = !over;
-    const images = surface && this.imagesShown;
+    const images = surface && this.imagesShown && !o.hasty;
     this.imageFaces.visible = images && this.picked?.kind === "faces";
     this.imageEdges.visible = images && this.picked?.kind === "edges";
     this.imagePoints.visible = images && this.picked?.kind === "vertices";

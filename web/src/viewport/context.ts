@@ -23,7 +23,7 @@ export function makeContext(): Drawn {
 function make(antialias: boolean): { canvas: HTMLCanvasElement; context: WebGL2RenderingContext } {
   const canvas = document.createElement("canvas");
   // a drag may draw one view and leave the others standing
-  const context = canvas.getContext("webgl2", { antialias, alpha: false, stencil: false, powerPreference: "high-performance", preserveDrawingBuffer: false });
+  const context = canvas.getContext("webgl2", { antialias, alpha: false, stencil: false, powerPreference: "high-performance", preserveDrawingBuffer: true });
   if (context === null) throw new Error("this browser offers no WebGL 2, which the views are drawn with");
   return { canvas, context };
 }

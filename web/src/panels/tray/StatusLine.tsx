@@ -28,7 +28,7 @@ function hint(state: EditorState): string {
   }
   if (stack !== null && pick?.elements.length === 1) return `${stack.nth} of ${stack.of} here; click again for the next behind.`;
   if (pivoting) return "Drag the pivot; with snap on it takes vertices, middles and boards.";
-  if (pick === null) return "Click to pick, drag to pick several. Shift adds, Alt takes away; a second click takes what lies behind, a double one the loop.";
+  if (pick === null) return "Click or drag to pick; Shift adds, Alt takes away; click again for what lies behind, twice at once for the loop.";
   return "Drag to pick several; arrow keys nudge; ? lists every key.";
 }
 
