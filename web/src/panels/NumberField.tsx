@@ -56,6 +56,8 @@ export function NumberField(p: Props) {
   const base = useRef(p.value);
   const turn = useRef(0);
   const done = useRef(false);
+  /** Enter was pressed and the core still reads: Esc takes nothing back any more */
+  const committing = useRef(false);
   const [offering, setOffering] = useState(false);
   const quantity = p.quantity ?? (p.unit !== null ? "length" : p.label);
   const recent = usePrefs((all) => all.recent[quantity]);
@@ -92,7 +94,9 @@ export function NumberField(p: Props) {
       return true;
     }
     done.current = true;
+    committing.current = true;
     const value = await read(text);
+    committing.current = false;
     if (value === null) {
       done.current = false;
       return false;
@@ -173,7 +177,7 @@ export function NumberField(p: Props) {
             if (e.key === "ArrowDown") setOffering(true);
             if (e.key === "Escape" && offering) setOffering(false);
             else if (e.key === "Escape") {
-              drop();
+              if (!committing.current) drop();
               p.onEnter?.();
             }
           }}

@@ -1,4 +1,4 @@
-import { Button, InputNumber, Popconfirm, Switch } from "antd";
+import { Button, Popconfirm, Switch } from "antd";
 
 import type { Part, PartStatus } from "../api/client";
 import { usePrefs } from "../state/prefs";
@@ -6,7 +6,7 @@ import { partOf, statusOf, useEditor } from "../state/store";
 import { facesAt, FREE_LEVELS, handOverAt, MOST_FACES, smooth, smoothStep, takeSmoothOut } from "../state/smooth";
 import { toggleCage } from "../state/viewing";
 import { Findings } from "./Findings";
-import { counted } from "./NumberField";
+import { counted, NumberField } from "./NumberField";
 
 const LEVELS = [1, 2, 3, 4, 5, 6];
 
@@ -74,7 +74,7 @@ function SmoothSurface({ part, status }: { readonly part: Part; readonly status:
         <>
           <label className="row">
             <span>handed over at level</span>
-            <InputNumber size="small" min={0} max={12} changeOnWheel={false} aria-label="Level of handover" value={step.handover ?? level} onChange={(v) => v !== null && void handOverAt(part, v)} style={{ width: 64 }} />
+            <NumberField label="Level of handover" unit={null} whole width={70} value={step.handover ?? level} onCommit={(v) => void handOverAt(part, Math.min(Math.max(v, 0), 12))} />
           </label>
           <Button size="small" onClick={() => void takeSmoothOut(part)}>
             Take the step out

@@ -21,6 +21,7 @@ function pass(): void {
 
 editor.subscribe((state, before) => {
   const drags = state.session?.dragging === true && before.session?.dragging === true && state.session.tool === before.session.tool;
-  if (!drags && state.drawing === before.drawing) pass();
-  else later ??= setTimeout(pass, EVERY);
+  const draws = state.drawing !== before.drawing && state.drawing !== null && state.drawing.stage === before.drawing?.stage;
+  if (drags || draws) later ??= setTimeout(pass, EVERY);
+  else pass();
 });

@@ -139,26 +139,6 @@ export class Overlay {
     this.text(x + width - 9, y + 11.5, text, token("ink"), "right");
   }
 
-  /** A slim arrow from one point towards another, with its letter at the tip. */
-  arrow(from: Vector3, to: Vector3, colour: string, letter: string, dash: number[], width = 2): void {
-    this.polyline([from, to], colour, width, { dash });
-    const a = this.camera.project(from);
-    const b = this.camera.project(to);
-    const size = Math.hypot(b.x - a.x, b.y - a.y);
-    if (size < 6) return;
-    const ux = (b.x - a.x) / size;
-    const uy = (b.y - a.y) / size;
-    const c = this.context;
-    c.beginPath();
-    c.moveTo(b.x + ux * 9, b.y + uy * 9);
-    c.lineTo(b.x - uy * 4, b.y + ux * 4);
-    c.lineTo(b.x + uy * 4, b.y - ux * 4);
-    c.closePath();
-    c.fillStyle = colour;
-    c.fill();
-    this.text(b.x + ux * 20, b.y + uy * 20, letter, colour, "center");
-  }
-
   /** Elements lit up: what a click would take, or what a step picked. */
   hover(view: PartView, kind: PickKind, elements: readonly number[]): void {
     const mesh = view.mesh?.cage;
