@@ -243,6 +243,16 @@ def test_number_fields_zero_by_one_press_and_offer_recent_values(editor):
     editor.wait_steps(lambda s: s[1].get("translate") == [0, 3, 0])
 
 
+def test_a_press_on_a_fields_words_leads_to_the_field_and_changes_nothing(editor):
+    editor.make(BOX)
+    editor.page.get_by_label("Stations").get_by_text("Form").click()
+    form = editor.page.get_by_role("region", name="Form")
+    form.get_by_text("width", exact=True).click()
+    field = form.get_by_label("width", exact=True)
+    expect(field).to_be_focused()
+    expect(field).to_have_value("20")
+
+
 def test_boards_stand_behind_over_or_as_ghost(editor):
     from tests.browser.test_boards import with_board
     from tests.browser.test_sheet import colour_at

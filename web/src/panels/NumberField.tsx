@@ -129,24 +129,6 @@ export function NumberField(p: Props) {
       menu={{ items: offered.map((v) => ({ key: String(v), label: `${shown(v)} ${p.suffix ?? p.unit ?? ""}` })), onClick: ({ key }) => { setOffering(false); setText(null); give(Number(key)); } }}
     >
       <span className="numberfield" style={{ width: p.width ?? 92 }} onContextMenu={(e) => { e.preventDefault(); setOffering(true); }}>
-        <button
-          type="button"
-          className="zero"
-          tabIndex={-1}
-          aria-label="Zero"
-          title="To zero; ↓ offers recent values"
-          disabled={p.disabled ?? false}
-          onMouseDown={(e) => e.preventDefault()}
-          onClick={() => {
-            done.current = true;
-            turn.current += 1;
-            setText(null);
-            setFault(null);
-            give(0);
-          }}
-        >
-          0
-        </button>
         <Input
           ref={p.inputRef ?? null}
           size="small"
@@ -182,6 +164,25 @@ export function NumberField(p: Props) {
             }
           }}
         />
+        {/* after the field: a label round both belongs to the first */}
+        <button
+          type="button"
+          className="zero"
+          tabIndex={-1}
+          aria-label="Zero"
+          title="To zero; ↓ offers recent values"
+          disabled={p.disabled ?? false}
+          onMouseDown={(e) => e.preventDefault()}
+          onClick={() => {
+            done.current = true;
+            turn.current += 1;
+            setText(null);
+            setFault(null);
+            give(0);
+          }}
+        >
+          0
+        </button>
       </span>
     </Dropdown>
   );
