@@ -87,7 +87,7 @@ export class TransformTool implements Tool {
     this.start = { handle, values, at, angle: this.angle(place, stand, handle, at), turned: 0 };
     if (handle === "free" || handle.startsWith("move") || handle.startsWith("plane")) {
       const metres = METRES[unitOf(editor.get())];
-      const { frame } = { frame: values["frame"] ?? "part" };
+      const frame = values["frame"] ?? "part";
       const moved = triple(values, "translate").map((v) => v * metres) as Triple;
       const base = frame === "normal" ? moved : frame === "build" ? (stand.origin.toArray() as Triple) : (place.session.pivot.map((v, i) => v + (moved[i] as number)) as Triple);
       this.move = new MoveDrag(handle, this.spans(place), stand.origin, base, new SnapTargets(place.sight.parts, place.boards, true), place.camera, at);

@@ -78,8 +78,7 @@ export function drawGridFigures(pane: Pane, step: number, o: Overlay): void {
 export function drawTitle(pane: Pane, sheet: Sheet, o: Overlay): void {
   const { camera } = pane;
   const scale = camera.scaleText();
-  const off = camera.isFlat && sheet.shown.length > 1 && !sheet.shown.some((p) => p !== pane && (sheet.inLine(p, pane) !== null)) ? ", not in line" : "";
-  const opposite = ["back", "bottom", "left"].includes(pane.view) && sheet.shown.length > 1 ? ", not in line" : off;
+  const opposite = ["back", "bottom", "left"].includes(pane.view) && sheet.shown.length > 1 ? ", not in line" : "";
   const title = scale === null ? "3D, 50 mm" : `${VIEW_TITLES[pane.view]} ${scale}${opposite}`;
   const last = pane.x + camera.width >= sheet.width - 1 && pane.y + camera.height >= sheet.height - 1;
   // the title block stands in the last corner

@@ -1,6 +1,6 @@
 import { Box3, Vector3 } from "three";
 
-import { editor, METRES, unitOf, type Section, type Triple } from "../state/store";
+import { editor, METRES, unitOf, type Section } from "../state/store";
 import { token } from "../theme/theme";
 import { alongLine, format, rounded, type Pointer } from "../tools/Tool";
 import type { MeshData } from "../api/packets";
@@ -147,11 +147,4 @@ function rectangle(section: Section, box: Box3): Vector3[] {
     p.setComponent(i, (a as Vector3).getComponent(i));
     return p.setComponent(j, (b as Vector3).getComponent(j));
   });
-}
-
-/** A section through the middle of a box, across an axis. */
-export function sectionThrough(box: Box3, axis: 0 | 1 | 2): Section {
-  const metres = METRES[unitOf(editor.get())];
-  const middle = box.getCenter(new Vector3()).toArray() as Triple;
-  return { axis, at: Number((middle[axis] / metres).toPrecision(4)) * metres, below: false };
 }
