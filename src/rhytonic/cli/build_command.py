@@ -26,7 +26,7 @@ def run(args: argparse.Namespace) -> int:
     try:
         if args.out is not None and args.out.suffix.lower() not in WRITERS:
             raise CannotWrite(f"cannot write '{args.out.name}'; known extensions are {', '.join(WRITERS)}")
-        document = load(_read(args.file))
+        document = load(read_file(args.file))
         parts = build(document, args.stage, args.part)
         if args.out is not None:
             write_model([(p.name, p.mesh) for p in parts if not p.part.hidden], args.out)
@@ -37,9 +37,10 @@ def run(args: argparse.Namespace) -> int:
     return 0
 
 
-def _read(path: Path) -> bytes:
+def read_file(path: Path, most: int = LARGEST_FILE) -> bytes:
+    """A file's bytes, no more than one over what is taken. Raises InvalidFile."""
     try:
         with path.open("rb") as file:
-            return file.read(LARGEST_FILE + 1)
+            return file.read(most + 1)
     except OSError as error:
         raise InvalidFile(f"cannot be read: {error.strerror}") from None

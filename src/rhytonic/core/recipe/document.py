@@ -9,20 +9,19 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, ValidationError, model_validator
 
+from ..brief.board import Board, Guide, Name
+from ..brief.size import Display, Size
 from ..errors import InvalidDocument, InvalidFile, Problem
 from ..pick.rules import Pick
 from ..units import Unit
-from .params import Angles, Flag, Id, Length, Point, PositiveLength, Strict
+from .params import Angles, Flag, Id, Point, Strict
 from .registry import KINDS, AnyStep, kind_of
 
 FORMAT, VERSION = "rhytonic", 1
 LARGEST_FILE = 64 * 1024 * 1024
 DEEPEST = 60
 
-Name = Annotated[str, Field(min_length=1, max_length=200, pattern=r"^[^\x00-\x1f\x7f]+$")]
 PositiveRatio = Annotated[float, Field(strict=True, allow_inf_nan=False, gt=0, le=1e6)]
-Opacity = Annotated[float, Field(strict=True, ge=0, le=1)]
-View = Literal["front", "back", "left", "right", "top", "bottom"]
 
 
 class Placement(Strict):
@@ -91,22 +90,6 @@ class Part(Strict):
         return end
 
 
-class Board(Strict):
-    """A reference picture standing in the plane of a view, its lower middle at ``at``."""
-
-    id: Id
-    picture: Annotated[str, Field(pattern=r"^[0-9a-f]{64}$", description="SHA-256 of the stored picture")]
-    name: Name
-    view: View = "front"
-    width: PositiveLength
-    at: tuple[Length, Length] = (0.0, 0.0)
-    opacity: Opacity = 0.6
-    stand: Literal["behind", "over", "ghost"] = Field(
-        default="behind", description="behind the model, in front of it, or showing through it")
-    locked: Flag = True
-    hidden: Flag = False
-
-
 class Document(Strict):
     """A build."""
 
@@ -115,14 +98,18 @@ class Document(Strict):
     unit: Unit = "cm"
     ids: Literal[1] = Field(default=1, description="version of the id scheme")
     name: Name | None = None
+    display: Display = Display()
     boards: Annotated[list[Board], Field(max_length=200)] = Field(default=[])
+    guides: Annotated[list[Guide], Field(max_length=500)] = Field(default=[])
+    sizes: Annotated[list[Size], Field(max_length=500)] = Field(default=[])
     parts: Annotated[list[Part], Field(max_length=2000)] = Field(default=[])
 
     @model_validator(mode="after")
     def _distinct(self) -> Document:
         for what, names in (("parts", [p.name for p in self.parts]),
                             ("part ids", [p.id for p in self.parts if p.id]),
-                            ("board ids", [b.id for b in self.boards])):
+                            ("board ids", [b.id for b in self.boards]),
+                            ("guide ids", [g.id for g in self.guides]), ("size ids", [z.id for z in self.sizes])):
             double = next((n for n in names if names.count(n) > 1), None) if len(set(names)) < len(names) else None
             if double:
                 raise ValueError(f"two {what} are called '{double}'")
@@ -310,7 +297,8 @@ def load(text: bytes | str) -> Document:
 def dump(document: Document) -> dict[str, Any]:
     """The document as plain JSON values, without what only repeats defaults; lists are always there."""
     out: dict[str, Any] = document.model_dump(mode="json", by_alias=True, exclude_defaults=True)
-    out = {"format": FORMAT, "version": VERSION, "unit": document.unit, "boards": [], "parts": [], **out}
+    lists: dict[str, Any] = {name: [] for name in ("boards", "guides", "sizes", "parts")}
+    out = {"format": FORMAT, "version": VERSION, "unit": document.unit, **lists, **out}
     for part in out["parts"]:
         part.setdefault("steps", [])
     return out

@@ -1,0 +1,107 @@
+"""The move of some vertices in a flat view that brings a model's outline nearest to a picture's.
+
+Gauss–Newton on point-to-line distances, as in iterative closest point (Y. Chen, G. Medioni, Image and Vision Computing
+10(3), 1992): the model's outline knows how it follows the vertices from two trial moves, its distances to the nearest points
+of the picture are taken along the line between them, and the step is damped until the mean distance really falls.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+import shapely
+from scipy.spatial import cKDTree
+
+from ..mesh.mesh import Floats, Mesh
+from .compare import Figures, compare, inside, sampled, walk
+from .outline import outline
+from .views import View, project
+
+_ROUNDS = 8
+_HALVINGS = 5
+
+#: the meshes as they are with the picked vertices moved by so much across and up, in metres
+Moved = Callable[[Floats], Sequence[Mesh]]
+
+
+@dataclass(frozen=True)
+class Nudge:
+    """A suggested move in the plane of a view, metres, and the figures without and with it."""
+
+    move: Floats
+    before: Figures
+    after: Figures
+
+
+def nudge(moved: Moved, view: View, picture: shapely.Geometry, trusted: shapely.Geometry | None) -> Nudge | None:
+    """The move that lowers the mean distance most; None where nothing on the outline follows or nothing gets better."""
+    here = np.zeros(2)
+    first = best = compare(outline(moved(here), view), picture, trusted)
+    if first is None or best is None:
+        return None
+    size = float(np.ptp(shapely.get_coordinates(picture), axis=0).max())
+    for _ in range(_ROUNDS):
+        step = _step(moved, here, view, picture, trusted, 1e-4 * size)
+        if step is None or not np.isfinite(step).all():
+            break
+        better = None
+        for _ in range(_HALVINGS):
+            trial = compare(outline(moved(here + step), view), picture, trusted)
+            if trial is not None and trial.mean < best.mean * (1 - 1e-9):
+                better = trial
+                break
+            step = step / 2
+        if better is None:
+            break
+        gained = best.mean - better.mean
+        here, best = here + step, better
+        if gained < 1e-4 * first.mean or np.abs(step).max() < 1e-9 * size:
+            break
+    return Nudge(here, first, best) if best.mean < first.mean * (1 - 1e-6) else None
+
+
+def _step(moved: Moved, here: Floats, view: View, picture: shapely.Geometry, trusted: shapely.Geometry | None,
+          eps: float) -> Floats | None:
+    base = moved(here)
+    points = np.concatenate([project(m.points, view) for m in base])
+    follows = []
+    for axis in np.eye(2):
+        ahead = np.concatenate([project(m.points, view) for m in moved(here + eps * axis)])
+        if ahead.shape != points.shape:
+            return None
+        follows.append((ahead - points) / eps)
+    shape = outline(base, view)
+    there = walk(shape, picture, trusted)
+    if not there.off.size:
+        return None
+    follow = _along(shape, points, np.concatenate(follows, axis=1))
+    if trusted is not None:
+        follow = follow[inside(trusted, sampled(shape)[0])]
+    off = there.near - there.points
+    normal = off / np.maximum(np.hypot(*off.T), 1e-300)[:, None]
+    matrix = (follow.reshape(-1, 2, 2) * normal[:, None]).sum(axis=2)
+    weight = np.sqrt(there.length)
+    acts = np.abs(matrix).max(axis=1) > 1e-6
+    if not acts.any():
+        return None
+    found, *_ = np.linalg.lstsq((matrix * weight[:, None])[acts], (np.hypot(*off.T) * weight)[acts], rcond=1e-3)
+    step: Floats = found
+    return step
+
+
+def _along(shape: shapely.Geometry, points: Floats, follows: Floats) -> Floats:
+    """(n, 4) how the sampled places of an outline follow: its corners as the vertices (V, 4) they are, what lies between
+    them evenly."""
+    places, _, ring, corner = sampled(shape)
+    at = np.flatnonzero(corner)
+    _, vertex = cKDTree(points).query(places[at])
+    known = follows[vertex]
+    out = np.empty((len(places), 4))
+    for r in np.unique(ring):
+        here, ends = np.flatnonzero(ring == r), np.flatnonzero(ring[at] == r)
+        stops = np.append(at[ends], here[-1] + 1)  # round to the first corner again
+        for k in range(4):
+            out[here, k] = np.interp(here, stops, np.append(known[ends, k], known[ends[0], k]))
+    return out

@@ -1,0 +1,1 @@
+"""Reference pictures: read safely, straightened, and their outlines traced."""

@@ -1,0 +1,122 @@
+"""Pictures from outside: judged by their header before they are decoded, turned as their EXIF says, and never evaluated."""
+
+from __future__ import annotations
+
+import io
+import warnings
+from collections.abc import Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+from PIL import Image, ImageOps, UnidentifiedImageError
+
+from ..errors import RhytonicError
+
+LARGEST_BYTES = 20 * 1024 * 1024
+MOST_PIXELS = 40_000_000
+FORMATS = {"PNG": "image/png", "JPEG": "image/jpeg", "WEBP": "image/webp"}
+KINDS = "PNG, JPEG or WebP"
+
+_ORIENTATION = 0x0112
+
+Raster = NDArray[np.float32]
+
+
+class BadPicture(RhytonicError):
+    """A picture that cannot be taken."""
+
+    code = "bad_picture"
+
+
+@dataclass(frozen=True)
+class About:
+    """What a picture is: its media type, and its size in pixels as it is seen."""
+
+    media_type: str
+    width: int
+    height: int
+
+
+@dataclass(frozen=True)
+class Picture:
+    """A decoded picture as it is seen, its first row at the top.
+
+    Attributes:
+        colour: (h, w, 3) float32, 0 … 1.
+        alpha: (h, w) float32, 0 … 1, None where the picture has no transparency.
+    """
+
+    colour: Raster
+    alpha: Raster | None
+
+    @property
+    def size(self) -> tuple[int, int]:
+        """Width and height."""
+        return self.colour.shape[1], self.colour.shape[0]
+
+
+def judge(data: bytes) -> About:
+    """What a picture is, from its header and then a trial decode.
+
+    Raises:
+        BadPicture: too large, no picture, of another kind, animated, or damaged.
+    """
+    with _opened(data) as image:
+        image.load()
+        width, height = _seen_size(image)
+        return About(FORMATS[image.format or ""], width, height)
+
+
+def decode(data: bytes, side: int | None = None) -> Picture:
+    """A picture as numbers, by averaging brought below ``side`` pixels a side if asked. Raises BadPicture."""
+    with _opened(data) as opened:
+        image = _plain(ImageOps.exif_transpose(opened))
+    if side is not None and max(image.size) > side:
+        image = image.reduce(-(-max(image.size) // side))
+    values: Raster = (np.asarray(image) / 255).astype(np.float32)
+    if image.mode == "RGBA":
+        return Picture(np.ascontiguousarray(values[..., :3]), np.ascontiguousarray(values[..., 3]))
+    return Picture(values, None)
+
+
+def _plain(image: Image.Image) -> Image.Image:
+    """Any picture as 8-bit RGB, or RGBA where it has transparency. Sixteen bits are rounded to eight."""
+    if image.mode in ("I;16", "I;16B", "I;16L", "I;16N", "I"):
+        deep = np.asarray(image.convert("I"), np.int64)
+        return Image.fromarray(np.clip((deep + 128) // 257, 0, 255).astype(np.uint8), "L").convert("RGB")
+    if image.mode == "F":
+        raise BadPicture(f"pictures of floating point numbers are not taken; save it as {KINDS}")
+    clear = image.mode in ("RGBA", "LA", "PA", "La", "RGBa") or "transparency" in image.info
+    return image.convert("RGBA" if clear else "RGB")
+
+
+def _seen_size(image: Image.Image) -> tuple[int, int]:
+    turned = image.getexif().get(_ORIENTATION, 1) in (5, 6, 7, 8)
+    return (image.size[1], image.size[0]) if turned else image.size
+
+
+@contextmanager
+def _opened(data: bytes) -> Iterator[Image.Image]:
+    if len(data) > LARGEST_BYTES:
+        raise BadPicture(f"the picture has {len(data) / 2**20:.1f} MB; at most {LARGEST_BYTES // 2**20} MB are taken")
+    with warnings.catch_warnings():
+        warnings.simplefilter("error", Image.DecompressionBombWarning)
+        try:
+            with Image.open(io.BytesIO(data), formats=list(FORMATS)) as image:
+                width, height = image.size
+                if width * height > MOST_PIXELS:
+                    raise BadPicture(f"the picture has {width * height / 1e6:.1f} megapixels; "
+                                     f"at most {MOST_PIXELS // 10**6} are taken")
+                frames = getattr(image, "n_frames", 1)
+                if frames > 1:
+                    raise BadPicture(f"the picture is animated ({frames} frames); save one of them as {KINDS}")
+                yield image
+        except (Image.DecompressionBombError, Image.DecompressionBombWarning):
+            raise BadPicture(f"the picture has too many pixels; at most {MOST_PIXELS // 10**6} megapixels are taken"
+                             ) from None
+        except (UnidentifiedImageError, KeyError):
+            raise BadPicture(f"this is not a picture; give a {KINDS} file") from None
+        except (OSError, ValueError, SyntaxError, EOFError) as error:
+            raise BadPicture(f"the picture is damaged ({error}); save it again as {KINDS}") from None
