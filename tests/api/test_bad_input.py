@@ -7,7 +7,7 @@ import zlib
 import pytest
 from PIL import Image
 
-from rhytonic.store import pictures
+from rhytonic.core.picture.read import LARGEST_BYTES
 from tests.api.conftest import BOX, part, png
 
 
@@ -46,7 +46,7 @@ def test_too_large_is_refused_before_it_is_decoded(api, monkeypatch):
     monkeypatch.setattr(Image.Image, "load", never)
     assert "megapixels" in api.picture(bomb(8000, 5001), 422)["message"]
     assert "megapixels" in api.picture(bomb(60000, 60000), 422)["message"]
-    assert "at most 20 MB" in api.picture(b"\x89PNG\r\n\x1a\n" + b"\0" * pictures.LARGEST_BYTES, 422)["message"]
+    assert "at most 20 MB" in api.picture(b"\x89PNG\r\n\x1a\n" + b"\0" * LARGEST_BYTES, 422)["message"]
 
 
 def test_a_picture_that_is_not_there(api):

@@ -60,3 +60,27 @@ def knob() -> dict[str, Any]:
 
 def parts() -> list[dict[str, Any]]:
     return [housing(), roof(), foot(), lamp(), knob()]
+
+
+def sizes(ids: dict[str, str]) -> list[dict[str, Any]]:
+    """What the museum measured on the quay, in centimetres; ``ids`` are those of the parts by their names."""
+    def of(part: str, pick: dict[str, Any] | None = None) -> list[dict[str, Any]]:
+        return [{"part": ids[part], **({"pick": pick} if pick else {})}]
+
+    pane = {"faces": {"all_of": [{"made_by": "pane", "role": "cap"}, {"facing": "+z"}]}}
+    margin = {"kind": "step", "part": ids["Housing"], "step": "pane", "parameter": "margin"}
+    return [
+        {"id": "overall", "name": "Overall height", "measure": "height", "want": 44.6, "tolerance": 0.3},
+        {"id": "housing", "name": "Housing width", "measure": "width", "of": of("Housing"), "want": 19.2, "tolerance": 0.2},
+        {"id": "window", "name": "Window width", "measure": "width", "of": of("Housing", pane), "want": 12.6,
+         "tolerance": 0.1, "driver": margin},
+        {"id": "roof", "name": "Roof span", "measure": "width", "of": of("Roof"), "want": 23, "tolerance": 0.2,
+         "shown": False},
+        {"id": "lamp", "name": "Lamp clearance", "measure": "gap", "of": of("Housing") + of("Lamp"), "shown": False},
+        {"id": "foot", "name": "Foot height", "measure": "height", "of": of("Foot"), "want": 2, "tolerance": 0.05}]
+
+
+def guides() -> list[dict[str, Any]]:
+    """Heights the drawings agree on."""
+    return [{"id": "eaves", "name": "Eaves", "kind": "level", "axis": "y", "at": [0, 28, 0]},
+            {"id": "flame", "name": "Flame", "kind": "point", "at": [0, 15, 0]}]

@@ -10,6 +10,10 @@ from typing import Any
 from . import drawings, lantern
 
 
+#: of the drawings, in centimetres
+WIDTH = 30
+
+
 class Client:
     """The few calls the demo needs."""
 
@@ -38,9 +42,12 @@ def load_demo(address: str) -> str:
     for view, name, png, at in (("front", "Front elevation", drawings.elevation(), [0, 0]),
                                 ("right", "Right elevation", drawings.elevation(), [0, 0]),
                                 ("top", "Plan", drawings.plan(), [0, -15])):
-        picture = client.call("/api/pictures", png, "image/png")
-        boards.append({"id": f"{view}-board", "picture": picture["sha256"], "name": name, "view": view, "width": 30,
-                       "at": at, "opacity": 0.6})
+        picture = client.call("/api/pictures", png, "image/png")["sha256"]
+        tracing = {"holes": "fill"}
+        traced = client.send(f"/api/pictures/{picture}/outline", {"tracing": tracing})
+        rings = [[[round(x * WIDTH, 5), round(y * WIDTH, 5)] for x, y in ring] for ring in traced["rings"]]
+        boards.append({"id": f"{view}-board", "picture": picture, "name": name, "view": view, "width": WIDTH, "at": at,
+                       "opacity": 0.6, "outline": {"width": WIDTH, "tracing": tracing, "rings": rings}})
     build = client.change(build, "Add boards", [{"op": "add", "path": "/boards", "value": boards}])
     for part in lantern.parts():
         steps = part["steps"]
@@ -50,4 +57,7 @@ def load_demo(address: str) -> str:
         for number, step in enumerate(steps[1:], 1):
             build = client.change(build, f"{part['name']}: {step['kind']}", [
                 {"op": "add", "path": f"/parts/{at}/steps/{number}", "value": step}])
+    ids = {part["name"]: part["id"] for part in build["document"]["parts"]}
+    build = client.change(build, "Target sizes", [{"op": "add", "path": "/sizes", "value": lantern.sizes(ids)}])
+    build = client.change(build, "Guides", [{"op": "add", "path": "/guides", "value": lantern.guides()}])
     return str(build["id"])

@@ -13,7 +13,8 @@ from flask_openapi3 import Info, OpenAPI
 from .. import __version__
 from ..core.recipe.document import read_json
 from ..store.database import Database
-from . import builds_api, faults, kinds_api, meshes_api, pictures_api
+from . import brief_api, builds_api, faults, kinds_api, meshes_api, pictures_api
+from .brief_schemas import BriefState
 from .preview_door import PreviewDoor
 from .schemas import PartMesh, Trial
 from .workroom import Workroom
@@ -41,7 +42,7 @@ def create_app(url: str | None = None, interface: Path = INTERFACE) -> OpenAPI:
     app.config["MAX_CONTENT_LENGTH"] = LARGEST_REQUEST
     app.extensions["workroom"] = Workroom(Database(url or os.environ["RHYTONIC_DATABASE_URL"]))
     faults.register(app)
-    for module in (builds_api, meshes_api, pictures_api, kinds_api):
+    for module in (builds_api, meshes_api, brief_api, pictures_api, kinds_api):
         app.register_api(module.api)
 
     @app.route("/api/openapi.json")
@@ -74,7 +75,7 @@ def openapi(app: OpenAPI) -> dict[str, Any]:
     """The OpenAPI document, with the schemas of what is read and written without the framework's help."""
     document: dict[str, Any] = app.api_doc
     schemas = document["components"]["schemas"]
-    for model in (PartMesh, Trial):
+    for model in (PartMesh, Trial, BriefState):
         whole = model.model_json_schema(ref_template="#/components/schemas/{model}")
         schemas |= whole.pop("$defs", {})
         schemas[model.__name__] = whole

@@ -10,16 +10,20 @@ from typing import Any
 from ..core.errors import StepError, UnknownName
 from ..core.inspect.findings import inspect, inspect_surface
 from ..core.inspect.limits import Limits
+from ..core.mesh.mesh import Floats
+from ..core.picture.read import Picture, decode
+from ..core.picture.trace import TRACED_SIDE
 from ..core.recipe.document import Document, Part, read_document
 from ..core.recipe.evaluate import Evaluation, Evaluator
 from ..core.recipe.kind import Context
 from ..core.recipe.registry import kind_of
-from ..store import builds
+from ..store import builds, pictures
 from ..store.database import Database
 from ..store.errors import Stale
 from .schemas import FindingInfo, PartStatus, StepStatus
 
 _MOST_BENCHES = 8
+_MOST_PICTURES = 3
 
 
 @dataclass
@@ -30,6 +34,8 @@ class Bench:
     revision: int = -1
     document: Document | None = None
     findings: dict[bytes, list[FindingInfo]] = field(default_factory=dict)
+    #: outlines of parts in views, by surface, placement and view
+    loops: dict[bytes, list[Floats]] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)
@@ -55,6 +61,8 @@ class Workroom:
         self.database = database
         self._benches: OrderedDict[str, Bench] = OrderedDict()
         self._lock = Lock()
+        self._heights: dict[str, float] = {}
+        self._pictures: OrderedDict[str, Picture] = OrderedDict()
 
     def bench(self, build_id: str) -> Bench:
         with self._lock:
@@ -92,6 +100,29 @@ class Workroom:
         standing = self.read(build_id, raw)
         self.keep(standing, now)
         return standing
+
+
+    def picture_height(self, sha256: str) -> float:
+        """Height of a picture in its widths. Raises NotThere."""
+        if sha256 not in self._heights:
+            with self.database.session() as session:
+                row = pictures.get(session, sha256)
+                self._heights[sha256] = row.height / row.width
+        return self._heights[sha256]
+
+    def picture(self, sha256: str) -> Picture:
+        """A picture decoded as it is traced; the last ones stay at hand while thresholds are tried. Raises NotThere."""
+        with self._lock:
+            held = self._pictures.get(sha256)
+        if held is None:
+            with self.database.session() as session:
+                data = pictures.get(session, sha256, with_data=True).data
+            held = decode(data, TRACED_SIDE)
+            with self._lock:
+                self._pictures[sha256] = held
+                while len(self._pictures) > _MOST_PICTURES:
+                    self._pictures.popitem(last=False)
+        return held
 
 
 def part_of(document: Document, part_id: str) -> Part:

@@ -17,7 +17,14 @@ export type Parameter = Schemas["Parameter"];
 export type Fault = Schemas["Fault"];
 export type Operation = Schemas["PatchOperation"];
 export type Unit = NonNullable<BuildDocument["unit"]>;
-export type View = NonNullable<Board["view"]>;
+export type BoardView = NonNullable<Board["view"]>;
+export type View = Exclude<BoardView, "free">;
+export type Guide = NonNullable<BuildDocument["guides"]>[number];
+export type Size = NonNullable<BuildDocument["sizes"]>[number];
+export type SizeInfo = Schemas["SizeInfo"];
+export type Tracing = Schemas["Tracing"];
+export type Pick = NonNullable<Schemas["Target"]["pick"]>;
+export type Stroke = Schemas["Stroke"];
 
 export const api = createClient<paths>({ baseUrl: "/" });
 

@@ -7,6 +7,7 @@ import { COMMANDS, keyName, keysOf, type Command, type Group } from "../tools/ke
 const GROUPS: readonly [Group, string][] = [
   ["pick", "Picking"],
   ["work", "Tools"],
+  ["brief", "The brief"],
   ["switch", "How hands work"],
   ["view", "Views"],
   ["place", "Placing"],

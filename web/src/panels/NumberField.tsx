@@ -3,12 +3,15 @@ import { useEffect, useRef, useState, type Ref } from "react";
 
 import { sentence, type Unit } from "../api/client";
 import { remember, usePrefs } from "../state/prefs";
+import { useEditor } from "../state/store";
+import { fromShown, shownUnit, tidy, toShown } from "../state/units";
 import { evaluate } from "../tools/expression";
 
 interface Props {
   readonly value: number;
   readonly label: string;
-  /** the unit a typed value is read in; null for plain numbers, whose suffix tells what they are */
+  /** the build's unit for lengths, which are shown and typed in the unit the person likes; null for plain numbers, whose suffix
+   * tells what they are */
   readonly unit: Unit | null;
   readonly suffix?: string;
   readonly whole?: boolean;
@@ -59,6 +62,10 @@ export function NumberField(p: Props) {
   /** Enter was pressed and the core still reads: Esc takes nothing back any more */
   const committing = useRef(false);
   const [offering, setOffering] = useState(false);
+  const unit = useEditor(shownUnit);
+  const length = p.unit !== null;
+  const suffix = p.suffix ?? (length ? unit : "");
+  const show = (value: number) => (length ? tidy(toShown(value)) : shown(value));
   const quantity = p.quantity ?? (p.unit !== null ? "length" : p.label);
   const recent = usePrefs((all) => all.recent[quantity]);
 
@@ -69,7 +76,7 @@ export function NumberField(p: Props) {
   const read = async (typed: string): Promise<number | null> => {
     const mine = ++turn.current;
     try {
-      const value = await evaluate(typed, base.current, p.unit ?? "m");
+      const value = length ? fromShown(await evaluate(typed, toShown(base.current), unit)) : await evaluate(typed, base.current, "m");
       if (mine !== turn.current) return null;
       setFault(null);
       return p.whole ? Math.round(value) : value;
@@ -126,7 +133,7 @@ export function NumberField(p: Props) {
       trigger={[]}
       open={offering && offered.length > 0}
       onOpenChange={(open) => !open && setOffering(false)}
-      menu={{ items: offered.map((v) => ({ key: String(v), label: `${shown(v)} ${p.suffix ?? p.unit ?? ""}` })), onClick: ({ key }) => { setOffering(false); setText(null); give(Number(key)); } }}
+      menu={{ items: offered.map((v) => ({ key: String(v), label: `${show(v)} ${suffix}` })), onClick: ({ key }) => { setOffering(false); setText(null); give(Number(key)); } }}
     >
       <span className="numberfield" style={{ width: p.width ?? 92 }} onContextMenu={(e) => { e.preventDefault(); setOffering(true); }}>
         <Input
@@ -135,9 +142,9 @@ export function NumberField(p: Props) {
           aria-label={p.label}
           title={fault ?? undefined}
           status={fault === null ? "" : "error"}
-          value={text ?? shown(p.value)}
+          value={text ?? show(p.value)}
           disabled={p.disabled ?? false}
-          suffix={<span className="unit">{p.suffix ?? p.unit ?? ""}</span>}
+          suffix={<span className="unit">{suffix}</span>}
           className="number"
           onFocus={(e) => {
             done.current = false;

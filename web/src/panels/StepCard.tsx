@@ -8,7 +8,8 @@ import { pickRule } from "../state/picks";
 import { accept } from "../state/session";
 import { editor, unitOf, useEditor } from "../state/store";
 import { findingText, isFault } from "../state/findings";
-import { NumberField, shown } from "./NumberField";
+import { numberText } from "../state/units";
+import { NumberField } from "./NumberField";
 
 interface Props {
   readonly part: Part;
@@ -33,8 +34,8 @@ function summary(step: Step, kind: KindInfo | null): string {
     const value = valueOf(step, p);
     if (!p.required && JSON.stringify(value) === JSON.stringify(p.default)) return [];
     if (p.name === "segments" || p.name === "height_segments" || p.name === "sides") return [];
-    if (Array.isArray(value)) return [value.map((v) => shown(Number(v))).join(" × ")];
-    if (typeof value === "number") return [shown(value)];
+    if (Array.isArray(value)) return [value.map((v) => numberText(Number(v), p.quantity)).join(" × ")];
+    if (typeof value === "number") return [numberText(value, p.quantity)];
     return typeof value === "string" ? [value] : [];
   });
   if (step.kind === "subdivision") return `level ${"levels" in step ? (step.levels ?? 1) : 1}`;

@@ -1,15 +1,19 @@
 import { Button, Dropdown, Input, Segmented, Tooltip } from "antd";
 import { useState } from "react";
 
+import { useBrief, type BoardFit } from "../state/brief";
 import { useCalm } from "../state/calm";
 import { change, triangleCount, undoOrRedo } from "../state/editor";
 import { rename } from "../state/intents";
 import { isFault } from "../state/findings";
-import { findingsOf, useEditor } from "../state/store";
+import { boardsOf, findingsOf, useEditor } from "../state/store";
+import { lengthText } from "../state/units";
 import { usePrefs, type Layout } from "../state/prefs";
 import { setLayout } from "../state/viewing";
 import { applyTheme } from "../theme/theme";
 import { focusView } from "../tools/valueField";
+import { boardTitle } from "./brief/BoardsSection";
+import { percent } from "./brief/FitSection";
 import { Icon } from "./Icon";
 import { counted } from "./NumberField";
 
@@ -58,6 +62,7 @@ export function TopBar({ onHome, onFind, onHelp }: { readonly onHome: () => void
       </button>
       <Segmented<Layout> size="small" className="layout" aria-label="Layout of the views" value={layout} options={[{ value: "one", label: "One view" }, { value: "sheet", label: "Sheet" }]} onChange={(v) => { setLayout(v); focusView(); }} />
       <span className="grow" />
+      <FitChip />
       {findings > 0 && (
         <button type="button" className="chip warn" onClick={() => useEditor.setState({ station: "shape" })}>
           ▲ {findings === 1 ? "1 finding" : `${findings} findings`}
@@ -92,6 +97,35 @@ export function TopBar({ onHome, onFind, onHelp }: { readonly onHome: () => void
         ?
       </Button>
     </header>
+  );
+}
+
+/** How near the build is to its brief, in one figure; its parts on hover. */
+function FitChip() {
+  const overall = useBrief((s) => s.overall);
+  const fits = useBrief((s) => s.boards);
+  const sizes = useBrief((s) => s.sizes);
+  const boards = useEditor(boardsOf);
+  const wanted = Object.values(sizes).filter((s) => s.verdict !== null);
+  const passed = wanted.filter((s) => s.verdict === "pass").length;
+  if (overall === null && wanted.length === 0) return null;
+  const fine = (overall ?? 1) >= 0.95 && passed === wanted.length;
+  const told = (
+    <div className="fitparts">
+      {boards.filter((b) => fits[b.id] !== undefined).map((b) => {
+        const fit = fits[b.id] as BoardFit;
+        return <div key={b.id}>{boardTitle(b)}: {percent(fit.iou)} shared, mean {lengthText(Number(fit.mean.toPrecision(2)))}, worst {lengthText(Number(fit.worst.toPrecision(2)))}</div>;
+      })}
+      {overall !== null && <div>The fit is the mean of what the outlines share.</div>}
+      {wanted.length > 0 && <div>{passed} of {wanted.length} sizes pass</div>}
+    </div>
+  );
+  return (
+    <Tooltip title={told} placement="bottom">
+      <button type="button" className={`chip ${fine ? "good" : "warn"}`} data-testid="overall" onClick={() => useEditor.setState({ station: "brief" })}>
+        {fine ? "✓" : "△"} {overall === null ? `${passed} of ${wanted.length} sizes` : `Fit ${percent(overall)}`}
+      </button>
+    </Tooltip>
   );
 }
 

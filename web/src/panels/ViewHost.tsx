@@ -5,6 +5,7 @@ import type { View } from "../api/client";
 import { useCalm } from "../state/calm";
 import { registerBasis } from "../state/nudge";
 import { usePrefs } from "../state/prefs";
+import { shownUnit } from "../state/units";
 import { editor, partOf, unitOf, useEditor, METRES, type ViewName } from "../state/store";
 import { registerViews } from "../state/viewing";
 import { registerView } from "../tools/valueField";
@@ -142,7 +143,7 @@ function inspection(made: Viewport, surface: HTMLElement): Inspection {
 
 function TitleBlock() {
   const part = useEditor((s) => partOf(s, s.current));
-  const unit = useEditor(unitOf);
+  const unit = useEditor(shownUnit);
   const grid = usePrefs((p) => p.gridStep);
   const angle = usePrefs((p) => p.angleStep);
   const triangles = useCalm((s) =>

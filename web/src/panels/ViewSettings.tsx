@@ -15,6 +15,9 @@ const SHOWN: readonly { key: keyof Prefs["shown"]; title: string }[] = [
   { key: "origin", title: "axes through the origin" },
   { key: "axes", title: "axis letters" },
   { key: "lines", title: "projection lines of the pick" },
+  { key: "sizes", title: "sizes" },
+  { key: "guides", title: "guides" },
+  { key: "fit", title: "outline against the boards" },
 ];
 const COLOURS: readonly { key: ColourName; title: string; variable: string }[] = [
   { key: "cage", title: "cage", variable: "model-edge" },

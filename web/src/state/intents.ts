@@ -1,4 +1,4 @@
-import type { Board, BuildDocument, Operation, Part, Step } from "../api/client";
+import type { Board, BuildDocument, Guide, Operation, Part, Size, Step } from "../api/client";
 import { editor, kindOf } from "./store";
 
 /**
@@ -199,10 +199,16 @@ function boardAt(document: BuildDocument, id: string): string | null {
   return at < 0 ? null : `/boards/${at}`;
 }
 
-export function setBoard(id: string, values: Partial<Board>): Intent {
+/** Values that are undefined are taken out again. */
+export function setBoard(id: string, values: { [K in keyof Board]?: Board[K] | undefined }): Intent {
   return (document) => {
     const path = boardAt(document, id);
-    return path === null ? null : Object.entries(values).map(([key, value]) => ({ op: "add", path: `${path}/${key}`, value }));
+    const held = document.boards?.find((b) => b.id === id) as Record<string, unknown> | undefined;
+    if (path === null || held === undefined) return null;
+    return Object.entries(values).flatMap(([key, value]): Operation[] => {
+      if (value !== undefined) return [{ op: "add", path: `${path}/${key}`, value }];
+      return key in held ? [{ op: "remove", path: `${path}/${key}` }] : [];
+    });
   };
 }
 
@@ -218,5 +224,97 @@ export function removeBoard(id: string): Intent {
   return (document) => {
     const path = boardAt(document, id);
     return path === null ? null : [{ op: "remove", path }];
+  };
+}
+
+/** What stands later stands in front. */
+export function orderBoard(id: string, by: -1 | 1): Intent {
+  return (document) => {
+    const at = document.boards?.findIndex((b) => b.id === id) ?? -1;
+    const to = at + by;
+    if (at < 0 || to < 0 || to >= (document.boards?.length ?? 0)) return null;
+    return [{ op: "move", from: `/boards/${at}`, path: `/boards/${to}` }];
+  };
+}
+
+export function addBoards(boards: readonly Board[]): Intent {
+  return (document) => [{ op: "add", path: "/boards", value: [...(document.boards ?? []), ...boards] }];
+}
+
+type Listed = "guides" | "sizes";
+
+function addTo(list: Listed, value: Guide | Size): Intent {
+  return (document) => [{ op: "add", path: `/${list}`, value: [...(document[list] ?? []), value] }];
+}
+
+function setIn(list: Listed, id: string, values: Record<string, unknown>): Intent {
+  return (document) => {
+    const at = document[list]?.findIndex((x) => x.id === id) ?? -1;
+    const held = document[list]?.[at] as Record<string, unknown> | undefined;
+    if (held === undefined) return null;
+    return Object.entries(values).flatMap(([key, value]): Operation[] => {
+      const path = `/${list}/${at}/${key}`;
+      if (value !== undefined) return [{ op: "add", path, value }];
+      return key in held ? [{ op: "remove", path }] : [];
+    });
+  };
+}
+
+function removeFrom(list: Listed, id: string): Intent {
+  return (document) => {
+    const at = document[list]?.findIndex((x) => x.id === id) ?? -1;
+    return at < 0 ? null : [{ op: "remove", path: `/${list}/${at}` }];
+  };
+}
+
+export function addGuide(guide: Guide): Intent {
+  return addTo("guides", guide);
+}
+
+export function setGuide(id: string, values: Partial<Guide>): Intent {
+  return setIn("guides", id, values);
+}
+
+export function removeGuide(id: string): Intent {
+  return removeFrom("guides", id);
+}
+
+export function addSize(size: Size): Intent {
+  return addTo("sizes", size);
+}
+
+/** Values that are undefined are taken out again. */
+export function setSize(id: string, values: { [K in keyof Size]?: Size[K] | undefined }): Intent {
+  return setIn("sizes", id, values);
+}
+
+export function removeSize(id: string): Intent {
+  return removeFrom("sizes", id);
+}
+
+/** How lengths are shown; what is stored stays. */
+export function setDisplay(values: NonNullable<BuildDocument["display"]>): Intent {
+  return (document) => [{ op: "add", path: "/display", value: { ...(document.display ?? {}), ...values } }];
+}
+
+/** Operations the core worked out for a build as it stood; where its parts are others by now, they make no sense. */
+export function asTold(patch: readonly Operation[], stood: BuildDocument): Intent {
+  const parts = JSON.stringify(stood.parts);
+  return (document) => (JSON.stringify(document.parts) === parts ? [...patch] : null);
+}
+
+/** A board gives way to several, each under an id of its own. */
+export function cutBoard(id: string, pieces: readonly Omit<Board, "id">[]): Intent {
+  return (document) => {
+    const boards = document.boards ?? [];
+    const at = boards.findIndex((b) => b.id === id);
+    if (at < 0) return null;
+    const taken = boards.map((b) => b.id);
+    const made = pieces.map((p) => {
+      const own = freeName("board", taken);
+      taken.push(own);
+      return { ...p, id: own } as Board;
+    });
+    return [{ op: "add", path: "/boards", value: [...boards.slice(0, at), ...made, ...boards.slice(at + 1)] }];
   };
 }

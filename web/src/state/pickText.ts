@@ -1,7 +1,8 @@
 import type { MeshData } from "../api/packets";
 import { shown } from "../panels/NumberField";
+import { shownUnit } from "./units";
 import { verticesOf } from "./picks";
-import { METRES, unitOf, type EditorState, type Picked } from "./store";
+import { METRES, type EditorState, type Picked } from "./store";
 
 /** Past this many elements only their count is told. */
 const MOST = 5000;
@@ -75,6 +76,6 @@ export function pickText(state: EditorState, unseen: number | null): string {
   const told = [`${n} ${n === 1 ? one : pick.kind}${unseen !== null && unseen > 0 ? `, ${unseen} unseen` : ""}`];
   const mesh = meshes[pick.part]?.mesh.cage;
   const trial = state.session !== null && state.preview !== null;
-  if (mesh !== undefined && n <= MOST && !trial) told.push(...figures(mesh, pick, METRES[unitOf(state)], unitOf(state)));
+  if (mesh !== undefined && n <= MOST && !trial) told.push(...figures(mesh, pick, METRES[shownUnit(state)], shownUnit(state)));
   return told.join(" · ");
 }

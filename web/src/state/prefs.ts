@@ -11,7 +11,7 @@ export type Shading = "solid" | "flat" | "ghost" | "wire";
 /** The cage over its surface, one of them alone, or the surface beside the cage. */
 export type Showing = "both" | "cage" | "surface" | "beside";
 export type Sweep = "box" | "lasso" | "paint";
-export type SnapKind = "grid" | "vertex" | "edge" | "face" | "board" | "axes" | "angle" | "scale";
+export type SnapKind = "grid" | "vertex" | "edge" | "face" | "board" | "guide" | "axes" | "angle" | "scale";
 export type Frame = "part" | "build" | "normal";
 export type PivotKind = "pick" | "each" | "part" | "origin";
 export type Hold = "none" | "x" | "y" | "z";
@@ -45,7 +45,7 @@ export interface Prefs {
   inside: boolean;
   sweep: Sweep;
   faceDots: boolean;
-  shown: { readonly grid: boolean; readonly floor: boolean; readonly origin: boolean; readonly axes: boolean; readonly lines: boolean };
+  shown: { readonly grid: boolean; readonly floor: boolean; readonly origin: boolean; readonly axes: boolean; readonly lines: boolean; readonly fit: boolean; readonly sizes: boolean; readonly guides: boolean };
   /** metres between the points that grid snapping knows */
   gridStep: number;
   angleStep: number;
@@ -78,11 +78,11 @@ export const PREFS: Prefs = {
   inside: true,
   sweep: "box",
   faceDots: false,
-  shown: { grid: true, floor: true, origin: false, axes: true, lines: true },
+  shown: { grid: true, floor: true, origin: false, axes: true, lines: true, fit: true, sizes: true, guides: true },
   gridStep: 0.005,
   angleStep: 15,
   scaleStep: 0.1,
-  snap: { on: false, grid: true, vertex: true, edge: false, face: false, board: true, axes: false, angle: true, scale: true },
+  snap: { on: false, grid: true, vertex: true, edge: false, face: false, board: true, guide: true, axes: false, angle: true, scale: true },
   frame: "part",
   pivot: "pick",
   hold: "none",

@@ -89,6 +89,16 @@ prefs.subscribe((now, before) => {
   if (now.frame !== before.frame || now.pivot !== before.pivot || now.hold !== before.hold || now.soft !== before.soft) void settingsChanged();
 });
 
+/** Move what is picked by so much along the part's own axes, as a trial to accept or take back. */
+export async function proposeMove(by: Triple): Promise<boolean> {
+  await accept();
+  const { pick } = editor.get();
+  if (pick === null) return false;
+  begin("transform", pick.part, pick, "pick", DEFAULTS["transform"] as Values, { field: "translate", proposes: false });
+  tryValues({ translate: by }, false);
+  return true;
+}
+
 /** The same tool on the same pick as a further step: what is turned already is scaled along other axes. */
 export async function renew(): Promise<boolean> {
   const session = editor.get().session;
@@ -241,6 +251,13 @@ export function tryValues(values: Values, dragging: boolean): void {
     step: asStep(now),
     replace: session.stored === null ? null : session.stepId,
   });
+}
+
+/** The trial as the core is asked for it, null where there is none. */
+export function trialNow(): { part: string; step: Record<string, unknown>; replace: string | null } | null {
+  const { session } = editor.get();
+  if (session === null || asksFirst(session) || !touched(session)) return null;
+  return { part: session.part, step: asStep(session), replace: session.stored === null ? null : session.stepId };
 }
 
 /** Loops without a place yet: there is nothing to show or store before one is pointed at. */

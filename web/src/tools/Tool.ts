@@ -1,9 +1,10 @@
 import type { Vector3 } from "three";
 
-import { editor, type ToolSession } from "../state/store";
+import { editor, METRES, type ToolSession } from "../state/store";
+import { shownUnit } from "../state/units";
 import { token } from "../theme/theme";
 import type { Camera } from "../viewport/Camera";
-import type { Boards } from "../viewport/Boards";
+import type { Boards } from "../viewport/boards/Boards";
 import type { Sight } from "../viewport/hit";
 import type { Overlay } from "../viewport/overlay";
 import type { PartView } from "../viewport/PartView";
@@ -39,7 +40,7 @@ export interface Tool {
   hover?(place: ToolPlace, at: Pointer): void;
   /** A click beside the handles, for tools that are worked by clicks; whether it was taken. */
   click?(place: ToolPlace, at: Pointer): boolean;
-  draw(place: ToolPlace, overlay: Overlay, hot: string | null, unit: string): void;
+  draw(place: ToolPlace, overlay: Overlay, hot: string | null): void;
 }
 
 /** The nearest step of 1, 2 or 5 times a power of ten that is at least ``least``. */
@@ -48,10 +49,11 @@ export function niceStep(least: number): number {
   return (least <= power ? 1 : least <= 2 * power ? 2 : least <= 5 * power ? 5 : 10) * power;
 }
 
-/** A dragged value rounded to what a pixel can tell, in the build's unit. */
+/** A dragged value in metres rounded to what a pixel can tell in the unit that is shown, in the build's. */
 export function rounded(value: number, pixel: number, metres: number, fine: boolean): number {
-  const step = niceStep((fine ? 0.1 : 1) * (pixel / metres));
-  return Number((Math.round(value / metres / step) * step).toPrecision(9));
+  const unit = METRES[shownUnit(editor.get())];
+  const step = niceStep((fine ? 0.1 : 1) * (pixel / unit));
+  return Number(((Number((Math.round(value / unit / step) * step).toPrecision(9)) * unit) / metres).toPrecision(12));
 }
 
 /** How far along a line (point, direction of any length) a ray passes nearest. */

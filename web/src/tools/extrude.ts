@@ -2,11 +2,12 @@ import { type Matrix4, Vector3 } from "three";
 
 import type { MeshData } from "../api/packets";
 import { prefs } from "../state/prefs";
+import { lengthText } from "../state/units";
 import { editor, METRES, unitOf, type ToolSession } from "../state/store";
 import { token } from "../theme/theme";
 import type { Overlay } from "../viewport/overlay";
 import { snapping, toStep } from "../viewport/snap";
-import { alongLine, fault, format, rounded, type Pointer, type Tool, type ToolPlace } from "./Tool";
+import { alongLine, fault, rounded, type Pointer, type Tool, type ToolPlace } from "./Tool";
 
 /** The stalk: stands on the picked faces; dragging its collar sets the depth. */
 export class ExtrudeTool implements Tool {
@@ -63,12 +64,12 @@ export class ExtrudeTool implements Tool {
     return { depth: rounded(depth, place.camera.pixel(this.anchor), metres, at.fine) };
   }
 
-  draw(place: ToolPlace, overlay: Overlay, hot: string | null, unit: string): void {
+  draw(place: ToolPlace, overlay: Overlay, hot: string | null): void {
     const stalk = this.stalk(place);
     if (stalk === null) return;
     overlay.polyline([stalk.foot, stalk.handle], token("ink"), 2);
     overlay.dot(stalk.handle, hot === "depth" ? 8 : 6.5, token("panel"), token("pick"));
-    overlay.label(stalk.handle, `${format(place.session.values["depth"] as number)} ${unit}`, token("pick"));
+    overlay.label(stalk.handle, lengthText(place.session.values["depth"] as number), token("pick"));
     fault(overlay, stalk.handle);
   }
 }

@@ -1,12 +1,13 @@
 import { Vector3 } from "three";
 
 import { prefs } from "../state/prefs";
+import { lengthText } from "../state/units";
 import { editor, METRES, unitOf, type Triple, type Values } from "../state/store";
 import { token } from "../theme/theme";
 import type { Overlay } from "../viewport/overlay";
 import { snapping, toStep } from "../viewport/snap";
 import { AXES } from "./handles";
-import { alongLine, fault, format, rounded, type Pointer, type Tool, type ToolPlace } from "./Tool";
+import { alongLine, fault, rounded, type Pointer, type Tool, type ToolPlace } from "./Tool";
 
 type Side = `${"+" | "-"}${"x" | "y" | "z"}`;
 
@@ -108,7 +109,7 @@ export class FormTool implements Tool {
     return { [bar.key]: held.map((v, i) => (i === bar.index ? size : v)) as unknown as Triple };
   }
 
-  draw(place: ToolPlace, overlay: Overlay, hot: string | null, unit: string): void {
+  draw(place: ToolPlace, overlay: Overlay, hot: string | null): void {
     for (const bar of this.bars(place)) {
       const name = `size ${bar.side}`;
       const { from, at } = this.ends(place, bar);
@@ -122,12 +123,12 @@ export class FormTool implements Tool {
       const size = 11 * overlay.camera.pixel(at);
       const across = side.transformDirection(place.view.group.matrix).multiplyScalar(size);
       overlay.polyline([at.clone().sub(across), at.clone().add(across)], hot === name ? token("pick") : token("ink"), hot === name ? 6 : 4);
-      if (hot === name) overlay.label(at, `${format(this.value(place.session.values, bar))} ${unit}`, token("pick"));
+      if (hot === name) overlay.label(at, lengthText(this.value(place.session.values, bar)), token("pick"));
     }
     if (this.start !== null && place.session.dragging) {
       const { at } = this.ends(place, this.start.bar);
       at.applyMatrix4(place.view.group.matrix);
-      overlay.label(at, `${format(this.value(place.session.values, this.start.bar))} ${unit}`, token("pick"));
+      overlay.label(at, lengthText(this.value(place.session.values, this.start.bar)), token("pick"));
       fault(overlay, at);
     }
   }

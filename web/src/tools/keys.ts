@@ -1,4 +1,6 @@
-import { change, undoOrRedo } from "../state/editor";
+import { ask, asking } from "../state/asking";
+import { suggestNudge } from "../state/brief";
+import { change, tell, undoOrRedo } from "../state/editor";
 import { cancelDrawing, DRAWN_FORMS, finishDrawing, startDrawing } from "../state/drawing";
 import { unedited } from "../state/forms";
 import { addStep, freeName } from "../state/intents";
@@ -10,10 +12,11 @@ import { putPart, putPivot } from "../state/placing";
 import { prefs, setShown, setSnap } from "../state/prefs";
 import { repeatLast } from "../state/repeat";
 import { accept, arm, armStep, cancel } from "../state/session";
-import { editor, partOf } from "../state/store";
+import { MEASURES, measurePick } from "../state/sizes";
+import { boardsOf, editor, partOf } from "../state/store";
 import * as views from "../state/viewing";
 
-export type Group = "pick" | "work" | "view" | "switch" | "place" | "draw" | "build";
+export type Group = "brief" | "pick" | "work" | "view" | "switch" | "place" | "draw" | "build";
 
 export interface Command {
   readonly id: string;
@@ -55,6 +58,14 @@ async function sizeOfForm(): Promise<void> {
   if (part?.id != null && form?.id != null) await armStep(part.id, form.id);
 }
 
+/** For the board of the view at work that has an outline, else the first that has one. */
+async function suggestHere(): Promise<void> {
+  const boards = boardsOf(editor.get()).filter((b) => b.outline);
+  const board = boards.find((b) => b.view === editor.get().view || (b.view === undefined && editor.get().view === "front")) ?? boards[0];
+  if (board === undefined) tell("Take the outline of a board first");
+  else await suggestNudge(board.id);
+}
+
 function lock(axis: 0 | 1 | 2): void {
   editor.set({ axisLock: editor.get().axisLock === axis ? null : axis });
 }
@@ -93,6 +104,11 @@ export const COMMANDS: readonly Command[] = [
   c("work", "nudge-right", "Nudge to the right", ["ArrowRight"], () => nudge(1, 0)),
   c("work", "nudge-up", "Nudge up", ["ArrowUp"], () => nudge(0, 1)),
   c("work", "nudge-down", "Nudge down", ["ArrowDown"], () => nudge(0, -1)),
+  ...MEASURES.map((m) => c("brief", `measure-${m.value}`, `Measure ${m.label} of the pick`, [], () => measurePick(m.value))),
+  c("brief", "suggest", "Suggest the nudge that fits the board of this view best", [], suggestHere),
+  c("brief", "guide-point", "Guide: a point", [], () => ask({ kind: "guide", shape: "point", axis: "y", points: [] })),
+  c("brief", "guide-line", "Guide: a line", [], () => ask({ kind: "guide", shape: "line", axis: "y", points: [] })),
+  c("brief", "guide-level", "Guide: a height", [], () => ask({ kind: "guide", shape: "level", axis: "y", points: [] })),
   c("switch", "snap", "Snap on or off", ["Shift+M"], () => setSnap({ on: !prefs.get().snap.on })),
   c("switch", "soft", "Soft selection on or off", ["Shift+S"], () => prefs.set({ soft: { ...prefs.get().soft, on: !prefs.get().soft.on } })),
   c("switch", "along-edges", "Move along edges only", ["Shift+E"], () => prefs.set({ alongEdges: !prefs.get().alongEdges })),
@@ -152,7 +168,8 @@ function take(): void | Promise<void> {
 
 function escape(): void {
   const { session, pick, drawing, pivoting } = editor.get();
-  if (drawing !== null) cancelDrawing();
+  if (asking.get().asking !== null) ask(null);
+  else if (drawing !== null) cancelDrawing();
   else if (session !== null) cancel();
   else if (pivoting) editor.set({ pivoting: false });
   else if (pick !== null) setPick(pick.part, pick.kind, []);

@@ -1,6 +1,7 @@
 import { Vector3 } from "three";
 
 import type { Parameter } from "../api/client";
+import { lengthText } from "../state/units";
 import { editor, kindOf, METRES, unitOf, type Values } from "../state/store";
 import { token } from "../theme/theme";
 import type { Overlay } from "../viewport/overlay";
@@ -66,13 +67,14 @@ export class NumberTool implements Tool {
     return { [parameter.name]: value };
   }
 
-  draw(place: ToolPlace, overlay: Overlay, hot: string | null, unit: string): void {
+  draw(place: ToolPlace, overlay: Overlay, hot: string | null): void {
     const parameter = mainParameter(place.session.tool);
     const at = this.knob(place);
     fault(overlay, at);
     if (parameter === null) return;
     overlay.dot(at, hot === parameter.name ? 8 : 6.5, token("panel"), token("pick"));
-    const suffix = parameter.quantity === "length" ? ` ${unit}` : parameter.quantity === "angle" ? "°" : "";
-    overlay.label(at, `${parameter.title} ${format(this.value(place, parameter))}${suffix}`, token("pick"));
+    const value = this.value(place, parameter);
+    const told = parameter.quantity === "length" ? lengthText(value) : `${format(value)}${parameter.quantity === "angle" ? "°" : ""}`;
+    overlay.label(at, `${parameter.title} ${told}`, token("pick"));
   }
 }

@@ -3,7 +3,7 @@ import { Matrix4, Vector3 } from "three";
 import type { Part } from "../api/client";
 import { editor, METRES, unitOf, type Triple } from "../state/store";
 import { token } from "../theme/theme";
-import type { Boards } from "../viewport/Boards";
+import type { Boards } from "../viewport/boards/Boards";
 import type { Camera } from "../viewport/Camera";
 import type { Overlay } from "../viewport/overlay";
 import type { PartView } from "../viewport/PartView";

@@ -3,6 +3,7 @@ import { Vector3 } from "three";
 import { prefs } from "../state/prefs";
 import { armStep, armInset, armExtrude, renew, triple } from "../state/session";
 import { unedited } from "../state/forms";
+import { shownUnit, steady, toShown } from "../state/units";
 import { editor, METRES, partOf, unitOf, type ToolSession, type Triple, type Values } from "../state/store";
 import { token } from "../theme/theme";
 import type { Overlay } from "../viewport/overlay";
@@ -163,7 +164,7 @@ export class TransformTool implements Tool {
     return { scale: held.map((v, k) => (grows(k) ? Number((v * by).toPrecision(9)) : v)) as Triple };
   }
 
-  draw(place: ToolPlace, overlay: Overlay, hot: string | null, unit: string): void {
+  draw(place: ToolPlace, overlay: Overlay, hot: string | null): void {
     const stand = this.stand(place);
     const rim = this.rim(place, stand);
     if (rim !== null) {
@@ -178,7 +179,7 @@ export class TransformTool implements Tool {
     }
     drawHandles(stand, overlay, hot);
     fault(overlay, stand.origin);
-    const told = this.told(place.session, unit);
+    const told = this.told(place.session);
     if (told !== null) overlay.label(stand.origin, told, token("pick"));
     const snapped = place.session.dragging ? this.move?.snapped : null;
     if (snapped != null) {
@@ -187,10 +188,10 @@ export class TransformTool implements Tool {
     }
   }
 
-  private told(session: ToolSession, unit: string): string | null {
+  private told(session: ToolSession): string | null {
     const out: string[] = [];
     const [t, r, s] = (["translate", "rotate", "scale"] as const).map((k) => triple({ [k]: session.values[k] ?? [1, 1, 1] }, k));
-    if (t!.some((v) => v !== 0)) out.push(`${t!.map(format).join("  ")} ${unit}`);
+    if (t!.some((v) => v !== 0)) out.push(`${t!.map((v) => steady(toShown(v))).join("  ")} ${shownUnit(editor.get())}`);
     if (r!.some((v) => v !== 0)) out.push(`${r!.map((v) => format(v)).join("  ")} °`);
     if (s!.some((v) => v !== 1)) out.push(`× ${s!.map(format).join("  ")}`);
     return out.length === 0 ? null : out.join("   ");

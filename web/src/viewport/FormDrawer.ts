@@ -3,8 +3,9 @@ import { Vector3 } from "three";
 import { footprint, footprintDone, finishDrawing, planeOf, ROUND_FORMS, setDrawing } from "../state/drawing";
 import { prefs } from "../state/prefs";
 import { editor, METRES, unitOf, type Drawing } from "../state/store";
+import { metresText } from "../state/units";
 import { token } from "../theme/theme";
-import { alongLine, format, rounded, type Pointer } from "../tools/Tool";
+import { alongLine, rounded, type Pointer } from "../tools/Tool";
 import type { Overlay } from "./overlay";
 import type { Pane } from "./Sheet";
 import { snapping, SnapTargets, toStep, type Snapped } from "./snap";
@@ -98,7 +99,6 @@ export class FormDrawer {
   draw(drawing: Drawing, o: Overlay): void {
     const { plane } = drawing;
     if (plane === null || drawing.stage === "wait") return;
-    const metres = METRES[unitOf(editor.get())];
     const out = new Vector3(...plane.out).multiplyScalar(drawing.height);
     const base = outline(drawing).map(([u, v]) => this.point(plane, u, v));
     const top = base.map((p) => p.clone().add(out));
@@ -108,8 +108,8 @@ export class FormDrawer {
       const step = Math.max(1, base.length / 4);
       for (let i = 0; i < base.length; i += step) o.polyline([base[i] as Vector3, top[i] as Vector3], token("pick"), 1.2);
     }
-    const [w, d] = footprint(drawing).map((v) => format(v / metres));
-    o.label((drawing.stage === "height" ? top : base)[0] as Vector3, drawing.stage === "height" ? `${w} × ${d}, height ${format(drawing.height / metres)}` : `${w} × ${d}`, token("pick"));
+    const [w, d] = footprint(drawing).map(metresText);
+    o.label((drawing.stage === "height" ? top : base)[0] as Vector3, drawing.stage === "height" ? `${w} × ${d}, height ${metresText(drawing.height)}` : `${w} × ${d}`, token("pick"));
     if (this.snapped !== null) o.dot(this.snapped.at, 7, "transparent", token("mark"), 2);
   }
 }

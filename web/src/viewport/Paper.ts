@@ -3,9 +3,14 @@ import { Box3, Vector3 } from "three";
 import { verticesOf } from "../state/picks";
 import { normalOf as normalInPart } from "../state/place";
 import { prefs } from "../state/prefs";
-import { editor, isLocked, METRES, partOf, unitOf, type EditorState, type Picked } from "../state/store";
+import { shownUnit } from "../state/units";
+import { editor, METRES, partOf, type EditorState, type Picked } from "../state/store";
 import { token } from "../theme/theme";
 import { toolOf } from "../tools/toolbox";
+import { drawBoardFrames } from "./boards/handles";
+import { drawDeviation } from "./brief/deviation";
+import { drawDimensions } from "./brief/dimensions";
+import { drawGuides } from "./brief/guides";
 import { drawAxes, drawFloor, drawGridFigures, drawOrigin, drawProjections, drawSheet, drawTitle } from "./annotations";
 import { ruledStep } from "./Grid";
 import { faceCentres, isSeen } from "./hit";
@@ -39,11 +44,14 @@ export class Paper {
     const o = this.overlay;
     const { shown } = prefs.get();
     if (shown.floor) drawFloor(pane, o);
-    if (shown.grid && pane.camera.isFlat) drawGridFigures(pane, ruledStep(this.view.sheet.flat.size, METRES[unitOf(state)]), o);
+    if (shown.grid && pane.camera.isFlat) drawGridFigures(pane, ruledStep(this.view.sheet.flat.size, METRES[shownUnit(state)]), o);
     if (shown.origin) drawOrigin(pane, o);
     if (shown.axes) drawAxes(pane, o);
     drawTitle(pane, this.view.sheet, o);
-    this.drawBoards(pane, state);
+    drawBoardFrames(this.view.boards, pane, o, this.view.hotBoard, this.view.movedBoard);
+    drawGuides(pane, o, this.view.bounds());
+    drawDeviation(pane, o);
+    drawDimensions(pane, this.view.sheet, o, this.view.bounds());
     if (prefs.get().faceDots && state.pickKind === "faces") this.drawDots(pane, state);
     this.drawSoft(state);
     this.drawLit(state);
@@ -51,6 +59,7 @@ export class Paper {
     this.drawHandles(pane, state);
     if (state.drawing !== null) this.view.drawer.draw(state.drawing, o);
     if (this.view.swept?.pane === pane) this.drawSwept();
+    this.view.asker.draw(pane, o);
   }
 
   private drawLit(state: EditorState): void {
@@ -73,17 +82,7 @@ export class Paper {
     }
     if (state.session === null) return;
     const place = this.view.place(state.session, pane);
-    if (place !== null) toolOf(state.session).draw(place, this.overlay, this.view.hotHandle, unitOf(state));
-  }
-
-  private drawBoards(pane: Pane, state: EditorState): void {
-    if (!pane.camera.isFlat) return;
-    for (const board of state.build?.document.boards ?? []) {
-      const corners = this.view.boards.outline(board, pane.view, unitOf(state), this.view.movedBoard);
-      if (corners === null) continue;
-      const hot = this.view.hotBoard === board.id && !isLocked(board);
-      this.overlay.polyline(corners, hot ? token("pick") : token("ink"), hot ? 2 : 0.8, { close: true, dash: isLocked(board) ? [] : [6, 4] });
-    }
+    if (place !== null) toolOf(state.session).draw(place, this.overlay, this.view.hotHandle);
   }
 
   /** Middles of the current part's faces, as targets for clicks. */

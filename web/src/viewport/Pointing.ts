@@ -1,16 +1,19 @@
+import { asking } from "../state/asking";
 import { pickLoop, pickPath } from "../state/pickRules";
 import { idsOf, setPick } from "../state/picks";
 import { usePointer } from "../state/pointer";
 import { prefs } from "../state/prefs";
 import { accept, endHover } from "../state/session";
-import { boardsOf, editor, isLocked, partOf, unitOf, type Triple, type ViewName } from "../state/store";
+import { editor, partOf, type Triple, type ViewName } from "../state/store";
 import { commandFor } from "../tools/keys";
 import type { Pointer } from "../tools/Tool";
 import { focusValueField } from "../tools/valueField";
 import type { Gesture, Modifiers } from "./gestures/Gesture";
 import { Divide, Pan, Turn } from "./gestures/navigate";
 import { PickGesture } from "./gestures/pick";
-import { BoardDrag, DrawForm, HandleDrag, PivotDrag, SectionDrag } from "./gestures/work";
+import { AskPoint, BoardDrag } from "./gestures/brief";
+import { DrawForm, HandleDrag, PivotDrag, SectionDrag } from "./gestures/work";
+import { boardHandleAt } from "./boards/handles";
 import { nearestEdgeOf } from "./hit";
 
 import type { Pane } from "./Sheet";
@@ -101,6 +104,7 @@ export class Pointing {
     if (e.button !== 0) return null;
     const divider = this.view.sheet.dividerAt(at.x + pane.x, at.y + pane.y);
     if (divider !== null) return new Divide(this.view, pane, divider);
+    if (asking.get().asking !== null) return new AskPoint(this.view, pane, at);
     const { drawing, session, section, pivoting, current } = editor.get();
     if (drawing !== null) return new DrawForm(this.view, pane, at);
     if (section !== null && this.view.section.handleAt(section, this.view.bounds(), pane.camera, at)) return new SectionDrag(this.view, pane, section, at);
@@ -116,8 +120,8 @@ export class Pointing {
     const place = session === null ? null : this.view.place(session, pane);
     const handle = place === null ? null : (this.view.tool?.handleAt(place, at) ?? null);
     if (place !== null && handle !== null) return new HandleDrag(this.view, pane, handle, at, this.view.tool?.instead?.(place, handle) ?? null, () => this.alive());
-    const board = this.boardAt(pane, at);
-    if (board !== null) return new BoardDrag(this.view, pane, board.id, board.at, at);
+    const board = boardHandleAt(this.view.boards, pane, at);
+    if (board !== null) return new BoardDrag(this.view, pane, board, at);
     if (!flat && this.onRim(pane, at)) return new Turn(this.view, pane, at);
     return new PickGesture(this.view, pane, at, (to, keys) => this.click(pane, to, keys), (deed) => this.inTurn(deed));
   }
@@ -226,13 +230,18 @@ export class Pointing {
     this.tellPlace(pane, at);
     const divider = this.view.sheet.dividerAt(seen.x, seen.y);
     const { session, drawing } = editor.get();
+    if (asking.get().asking !== null) {
+      this.view.asker.hover(pane, at);
+      this.canvas.style.cursor = "crosshair";
+      return;
+    }
     if (drawing !== null) {
       this.view.drawer.hover(pane, at);
       this.canvas.style.cursor = "crosshair";
       return;
     }
     this.view.hotHandle = divider === null ? this.handleAt(pane, at) : null;
-    this.view.hotBoard = this.view.hotHandle === null ? (this.boardAt(pane, at)?.id ?? null) : null;
+    this.view.hotBoard = this.view.hotHandle === null ? boardHandleAt(this.view.boards, pane, at) : null;
     const free = this.view.hotHandle === null && this.view.hotBoard === null && divider === null;
     this.view.hover = free ? this.view.hit(pane, at.x, at.y, 0) : null;
     const tool = session === null ? null : this.view.place(session, pane);
@@ -335,24 +344,6 @@ export class Pointing {
     }
     if (late) await command.run();
     else void this.inTurn(() => command.run());
-  }
-
-  /** An unlocked board of this flat view whose border is under the pointer. */
-  private boardAt(pane: Pane, at: Pointer): { id: string; at: [number, number] } | null {
-    if (!pane.camera.isFlat) return null;
-    for (const board of boardsOf(editor.get())) {
-      const corners = isLocked(board) ? null : this.view.boards.outline(board, pane.view, unitOf(editor.get()), null);
-      if (corners === null) continue;
-      const p = corners.map((c) => pane.camera.project(c));
-      for (let i = 0; i < 4; i++) {
-        const a = p[i]!, b = p[(i + 1) % 4]!;
-        const size = Math.hypot(b.x - a.x, b.y - a.y);
-        const t = ((at.x - a.x) * (b.x - a.x) + (at.y - a.y) * (b.y - a.y)) / (size * size);
-        const off = Math.abs((at.x - a.x) * (b.y - a.y) - (at.y - a.y) * (b.x - a.x)) / size;
-        if (off <= 6 && t >= 0 && t <= 1) return { id: board.id, at: [...(board.at ?? [0, 0])] as [number, number] };
-      }
-    }
-    return null;
   }
 }
 

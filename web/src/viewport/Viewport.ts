@@ -2,16 +2,21 @@ import { Box3, Color, Scene, Vector3, WebGLRenderer } from "three";
 
 import type { Part } from "../api/client";
 import { measure } from "../api/measure";
+import { asking } from "../state/asking";
+import { useBrief } from "../state/brief";
 import { askedAt } from "../state/editor";
 import { keepsNumbers } from "../state/picks";
 import { matrixOf } from "../state/place";
 import { isThrough, prefs } from "../state/prefs";
 import { editor, METRES, partOf, unitOf, type EditorState, type ToolSession, type ViewName } from "../state/store";
+import { shownUnit } from "../state/units";
 import { useUnseen } from "../state/unseen";
 import { token } from "../theme/theme";
 import { toolOf, type Tool } from "../tools/toolbox";
 import { PivotHandles } from "../tools/pivot";
-import { Boards } from "./Boards";
+import { Asker } from "./Asker";
+import { Boards, type MovedBoard } from "./boards/Boards";
+import type { BoardHit } from "./boards/handles";
 import type { Camera } from "./Camera";
 import { makeContext } from "./context";
 import { whenDone } from "./fence";
@@ -32,6 +37,8 @@ import { unseen, type Area } from "./sweep";
 const OTHERS_EVERY = 250;
 /** … and no more often than leaves so many times what drawing them took. */
 const OTHERS_SHARE = 5;
+/** Room under the model for the lines of its sizes, in its heights. */
+const ROOM_OF_SIZES = 0.14;
 /** So long, in milliseconds, the handles of a drag wait for the answer. */
 const ANSWER = 80;
 /** So long, in milliseconds, a pick has to stand before its sight is judged. */
@@ -48,11 +55,12 @@ export class Viewport {
   readonly section = new SectionHandle();
   readonly pivot = new PivotHandles();
   readonly drawer = new FormDrawer(this);
+  readonly asker = new Asker(this);
   /** what the pointer is over */
   hover: Hit | null = null;
   hotHandle: string | null = null;
-  hotBoard: string | null = null;
-  movedBoard: { id: string; at: [number, number] } | null = null;
+  hotBoard: BoardHit | null = null;
+  movedBoard: MovedBoard | null = null;
   /** the area being swept, in a pane */
   swept: { pane: Pane; area: Area } | null = null;
 
@@ -95,7 +103,12 @@ export class Viewport {
     this.scene.add(this.grid.object, this.boards.group);
     this.observer = new ResizeObserver(() => this.resize());
     this.observer.observe(host);
-    this.unsubscribe = [editor.subscribe((state, before) => this.heard(state, before)), prefs.subscribe(() => this.preferred())];
+    this.unsubscribe = [
+      editor.subscribe((state, before) => this.heard(state, before)),
+      prefs.subscribe(() => this.preferred()),
+      useBrief.subscribe(() => this.invalidate("overlay")),
+      asking.subscribe(() => this.invalidate("overlay")),
+    ];
     this.pointing = new Pointing(this, overlay);
     this.colours();
     this.resize();
@@ -202,7 +215,7 @@ export class Viewport {
       view.style({ ...looks[pane.slot], current, points: current && (state.pickKind === "vertices" || state.auto), ghosted: view.ghosted, ratio: this.ratio, flat: camera.isFlat, right, hasty: this.software && (state.session?.dragging ?? false) });
     }
     this.stage.show(box, !camera.isFlat && shown.floor);
-    this.boards.update(state.build?.document.boards ?? [], unitOf(state), pane.view, box, this.movedBoard, state.night ? 0.62 : 1);
+    this.boards.update(state.build?.document.boards ?? [], unitOf(state), pane.view, camera, box, this.movedBoard, state.night ? 0.62 : 1);
     this.ruleGrid(pane, box, state);
     SIZE.set(camera.width * this.ratio, camera.height * this.ratio);
     const bottom = this.sheet.height - pane.y - camera.height;
@@ -217,7 +230,7 @@ export class Viewport {
     if (!this.grid.object.visible) return;
     const centre = pane.camera.isFlat ? this.sheet.flat.centre : box.isEmpty() ? new Vector3() : box.getCenter(new Vector3());
     const reach = box.isEmpty() ? 0.3 : box.getSize(new Vector3()).length() * 1.1;
-    this.grid.update(pane, centre, reach, METRES[unitOf(state)], state.night);
+    this.grid.update(pane, centre, reach, METRES[shownUnit(state)], state.night);
   }
 
   private resize(): void {
@@ -333,7 +346,8 @@ export class Viewport {
 
   frame(box = this.bounds()): void {
     if (box.isEmpty()) box.set(new Vector3(-0.2, 0, -0.2), new Vector3(0.2, 0.4, 0.2));
-    this.sheet.frame(box);
+    const sizes = prefs.get().shown.sizes ? (editor.get().build?.document.sizes?.length ?? 0) : 0;
+    this.sheet.frame(sizes === 0 ? box : new Box3(box.min.clone().setY(box.min.y - ROOM_OF_SIZES * (box.max.y - box.min.y)), box.max));
     this.invalidate();
   }
 

@@ -2,7 +2,8 @@ import { Vector3 } from "three";
 
 import { prefs } from "../state/prefs";
 import { verticesOf } from "../state/picks";
-import { editor, METRES, unitOf, type EditorState } from "../state/store";
+import { editor, METRES, type EditorState } from "../state/store";
+import { shownUnit } from "../state/units";
 import { token } from "../theme/theme";
 import type { Overlay } from "./overlay";
 import type { PartView } from "./PartView";
@@ -54,7 +55,7 @@ export function drawOrigin(pane: Pane, o: Overlay): void {
 export function drawGridFigures(pane: Pane, step: number, o: Overlay): void {
   if (!pane.camera.isFlat) return;
   const { right, up } = BASES[pane.view as "front"];
-  const metres = METRES[unitOf(editor.get())];
+  const metres = METRES[shownUnit(editor.get())];
   const { width, height } = pane.camera;
   const every = Math.max(1, Math.ceil(52 / (step / pane.camera.pixel(new Vector3()))));
   const c = o.context;

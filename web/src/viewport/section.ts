@@ -1,8 +1,9 @@
 import { Box3, Vector3 } from "three";
 
 import { editor, METRES, unitOf, type Section } from "../state/store";
+import { metresText } from "../state/units";
 import { token } from "../theme/theme";
-import { alongLine, format, rounded, type Pointer } from "../tools/Tool";
+import { alongLine, rounded, type Pointer } from "../tools/Tool";
 import type { MeshData } from "../api/packets";
 import type { Camera } from "./Camera";
 import { CUT_PLANE, setCutting } from "./materials";
@@ -123,7 +124,7 @@ export class SectionHandle {
     if (ends === null && camera.view !== "perspective") return;
     const grip = this.grip(section, box);
     overlay.dot(grip, hot ? 8 : 6, token("panel"), colour);
-    overlay.label(grip, `section ${AXES[section.axis]} ${format(section.at / METRES[unitOf(editor.get())])}`, colour);
+    overlay.label(grip, `section ${AXES[section.axis]} ${metresText(section.at)}`, colour);
   }
 
   private cut(mesh: MeshData, view: PartView, section: Section): Vector3[] {

@@ -1,10 +1,11 @@
 import { Matrix4, Vector3 } from "three";
 
-import type { Board } from "../api/client";
+import type { Board, Guide } from "../api/client";
 import { prefs } from "../state/prefs";
-import { boardsOf, editor, METRES, unitOf } from "../state/store";
+import { boardsOf, editor, METRES, unitOf, type Triple } from "../state/store";
 import { verticesOf } from "../state/picks";
-import type { Boards } from "./Boards";
+import type { Boards } from "./boards/Boards";
+import { BASES } from "./views";
 import type { Camera } from "./Camera";
 import { faceCentres, projectAll } from "./hit";
 import type { PartView } from "./PartView";
@@ -13,6 +14,8 @@ export interface Snapped {
   readonly at: Vector3;
   /** what it is, told beside the target */
   readonly what: string;
+  /** it tells nothing of how deep in the view it lies */
+  readonly flat?: boolean;
 }
 
 /** Targets this near to the pointer are taken, in pixels. */
@@ -20,6 +23,7 @@ const REACH = 12;
 
 interface Group {
   readonly what: string;
+  readonly flat?: boolean;
   readonly points: Float32Array;
 }
 
@@ -51,7 +55,8 @@ export class SnapTargets {
         groups.push({ what: "face centre", points: place(gather(faceCentres(mesh), whole)) });
       }
     }
-    if (snap.board) groups.push({ what: "board", points: new Float32Array(boardsOf(editor.get()).flatMap((b) => guides(b, boards))) });
+    if (snap.board) groups.push({ what: "board", flat: true, points: new Float32Array(boardsOf(editor.get()).flatMap((b) => marksOf(b, boards))) });
+    if (snap.guide) groups.push(...guideGroups());
     this.groups = groups;
   }
 
@@ -69,10 +74,10 @@ export class SnapTargets {
         if (off > REACH || Math.abs(s[i + 2]!) > 1 || off > least + 0.5 || (off > least - 0.5 && s[i + 2]! >= depth)) continue;
         least = Math.min(least, off);
         depth = s[i + 2]!;
-        best = { at: new Vector3().fromArray(group.points, i), what: group.what };
+        best = { at: new Vector3().fromArray(group.points, i), what: group.what, flat: group.flat ?? false };
       }
     }
-    return best;
+    return best ?? nearestLine(x, y, camera);
   }
 }
 
@@ -99,8 +104,49 @@ function placed(p: Float32Array, matrix: Matrix4): Float32Array {
   return p;
 }
 
+function guidesShown(): { guide: Guide; at: Vector3; to: Vector3 }[] {
+  const metres = METRES[unitOf(editor.get())];
+  const place = (p: readonly number[] | null | undefined) => new Vector3(...((p ?? [0, 0, 0]) as Triple)).multiplyScalar(metres);
+  return (editor.get().build?.document.guides ?? []).filter((g) => !g.hidden).map((guide) => ({ guide, at: place(guide.at), to: place(guide.to) }));
+}
+
+/** Points of guides, each under its own name. */
+function guideGroups(): Group[] {
+  return guidesShown().flatMap(({ guide, at, to }) => (guide.kind === "level" ? [] : [{ what: guide.name, points: new Float32Array([...at.toArray(), ...(guide.kind === "line" ? to.toArray() : [])]) }]));
+}
+
+/** The nearest place of a guide's line or level, as a flat view shows it. */
+function nearestLine(x: number, y: number, camera: Camera): Snapped | null {
+  if (!prefs.get().snap.guide || camera.view === "perspective") return null;
+  const { eye } = BASES[camera.view];
+  const here = camera.onPlane(x, y);
+  let best: Snapped | null = null;
+  let least = REACH;
+  for (const { guide, at, to } of guidesShown()) {
+    let near: Vector3;
+    if (guide.kind === "level") {
+      const k = "xyz".indexOf(guide.axis ?? "y");
+      if (Math.abs(eye.getComponent(k)) > 0.5) continue;
+      near = here.clone().setComponent(k, at.getComponent(k));
+    } else if (guide.kind === "line") {
+      const flat = (v: Vector3) => v.clone().addScaledVector(eye, -v.dot(eye));
+      const along = flat(to.clone().sub(at));
+      if (along.lengthSq() < 1e-18) continue;
+      const t = flat(here.clone().sub(at)).dot(along) / along.lengthSq();
+      near = at.clone().lerp(to, t);
+    } else continue;
+    const p = camera.project(near);
+    const off = Math.hypot(p.x - x, p.y - y);
+    if (off < least) {
+      least = off;
+      best = { at: near, what: guide.name, flat: true };
+    }
+  }
+  return best;
+}
+
 /** Corners, middles of the sides and centre of a board that is shown. */
-function guides(board: Board, boards: Boards): number[] {
+function marksOf(board: Board, boards: Boards): number[] {
   const c = boards.standing(board, METRES[unitOf(editor.get())]);
   if (c === null || board.hidden) return [];
   const out = [...c, ...c.map((p, i) => p.clone().lerp(c[(i + 1) % 4] as Vector3, 0.5)), (c[0] as Vector3).clone().lerp(c[2] as Vector3, 0.5)];

@@ -12,6 +12,7 @@ from ..mesh.topology import Ints
 
 #: an outline is walked in so many steps
 SAMPLES = 1500
+_POLYGON = shapely.GeometryType.POLYGON
 
 
 @dataclass(frozen=True)
@@ -113,8 +114,8 @@ def corner_count(outline: shapely.Geometry) -> int:
 
 def segments(outline: shapely.Geometry) -> tuple[Floats, Floats, Ints]:
     """Straight pieces of an outline, holes included: their ends (n, 2) each, and the ring each belongs to."""
-    rings = shapely.get_rings(outline) if not shapely.is_empty(outline) else np.zeros(0, object)
-    rings = shapely.get_rings(shapely.get_parts(outline)) if len(rings) else rings
+    parts = shapely.get_parts(outline)
+    rings = shapely.get_rings(parts[shapely.get_type_id(parts) == _POLYGON])
     points, of = shapely.get_coordinates(rings, return_index=True)
     same = of[1:] == of[:-1]
     return points[:-1][same], points[1:][same], of[1:][same]

@@ -102,7 +102,7 @@ def straighten(picture: Picture, corners: Floats | None, size: tuple[float, floa
     rectangle = np.array([[0.0, 0.0], [size[0], 0.0], list(size), [0.0, size[1]]])
     to_picture = homography(rectangle, pixels)
     low, high = _reach(picture, to_picture, size, half, k)
-    mean = np.array(size, np.float64) / 2
+    mean: Floats = np.array([size[0] / 2, size[1] / 2])
     ahead = through(to_picture, mean + np.array([[size[0] * 1e-4, 0], [0, size[1] * 1e-4]])) - through(to_picture, mean)
     density = np.sqrt(abs(np.linalg.det(ahead)) / (size[0] * size[1] * 1e-8)) * half  # pixels in one unit, at its middle
     span = high - low
@@ -132,9 +132,9 @@ def _reach(picture: Picture, to_picture: Floats, size: tuple[float, float], half
     frame = undistorted(frame * np.array([columns, rows]) / 2 / half, k)
     least = -_ROUND * np.array(size)
     most = (1 + _ROUND) * np.array(size)
-    back = np.linalg.inv(to_picture)
+    back: Floats = np.linalg.inv(to_picture).astype(np.float64)
     w = frame @ back[2, :2] + back[2, 2]
-    middle = np.asarray(size, np.float64) / 2
+    middle: Floats = np.array([size[0] / 2, size[1] / 2])
     middle_w = through(to_picture, middle) @ back[2, :2] + back[2, 2]
     ahead = w * middle_w > 1e-9
     if not ahead.any():

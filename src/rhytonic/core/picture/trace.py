@@ -80,7 +80,7 @@ def _in_turn(polygons: list[shapely.Geometry], depth: np.ndarray) -> shapely.Geo
 
 def to_rings(outline: shapely.Geometry) -> list[Floats]:
     """Rings (n, 2) of polygons, not closed, shells and holes alike."""
-    polygons = [g for g in shapely.get_parts(outline) if shapely.get_type_id(g) == 3]
+    polygons = [g for g in shapely.get_parts(outline) if shapely.get_type_id(g) == shapely.GeometryType.POLYGON]
     return [shapely.get_coordinates(r)[:-1] for p in polygons for r in shapely.get_rings(p)]
 
 

@@ -14,6 +14,7 @@ const SNAPS: readonly { key: SnapKind; title: string }[] = [
   { key: "edge", title: "edge middles" },
   { key: "face", title: "face centres" },
   { key: "board", title: "corners and middles of boards" },
+  { key: "guide", title: "guides" },
   { key: "axes", title: "axes" },
   { key: "angle", title: "angle step" },
   { key: "scale", title: "scale step" },

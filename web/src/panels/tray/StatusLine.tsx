@@ -1,10 +1,12 @@
 import { Button, Tooltip } from "antd";
 import { useState } from "react";
 
+import { askText, useAsking } from "../../state/asking";
 import { useCalm } from "../../state/calm";
 import { setCoordinate } from "../../state/placing";
 import { usePointer } from "../../state/pointer";
 import { editor, METRES, unitOf, useEditor, type EditorState, type Triple } from "../../state/store";
+import { shownUnit } from "../../state/units";
 import { verticesOf } from "../../state/picks";
 import { focusView } from "../../tools/valueField";
 import { NumberField } from "../NumberField";
@@ -34,7 +36,9 @@ function hint(state: EditorState): string {
 
 /** One line: what to do with the tool at hand, where the pick and the pointer are. */
 export function StatusLine() {
-  const told = useCalm(hint);
+  const calm = useCalm(hint);
+  const asked = useAsking((s) => s.asking);
+  const told = asked === null ? calm : `${askText(asked)} Esc leaves it.`;
   return (
     <div className="trayrow status">
       <span className="muted ellipsis hint" title={told}>{told}</span>
@@ -47,7 +51,7 @@ export function StatusLine() {
 
 function PointerPlace() {
   const at = usePointer((s) => s.at);
-  const unit = useEditor(unitOf);
+  const unit = useEditor(shownUnit);
   const text = (v: number) => (Number.isNaN(v) ? "–" : (v / METRES[unit]).toFixed(1));
   return (
     <span className="muted pointer" data-testid="pointer" title={`Where the pointer is, in ${unit}`}>

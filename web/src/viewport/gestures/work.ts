@@ -1,11 +1,10 @@
 import { change } from "../../state/editor";
-import { setBoard, setPart } from "../../state/intents";
+import { setPart } from "../../state/intents";
 import { cancel, store, tryValues } from "../../state/session";
-import { editor, METRES, unitOf, type Section } from "../../state/store";
+import { editor, type Section } from "../../state/store";
 import type { Pointer, Tool } from "../../tools/Tool";
 import type { Pane } from "../Sheet";
 import type { Viewport } from "../Viewport";
-import { BASES } from "../views";
 import type { Gesture } from "./Gesture";
 
 /** Drags a handle of the tool at work; release stores one step. */
@@ -64,41 +63,6 @@ export class HandleDrag implements Gesture {
   cancel(): void {
     this.over = true;
     if (editor.get().session?.dragging) cancel();
-  }
-}
-
-/** Moves an unlocked board by its border. */
-export class BoardDrag implements Gesture {
-  constructor(
-    private readonly view: Viewport,
-    private readonly pane: Pane,
-    private readonly id: string,
-    private readonly from: readonly [number, number],
-    private readonly start: Pointer,
-  ) {}
-
-  private to(at: Pointer): [number, number] {
-    const metres = METRES[unitOf(editor.get())];
-    const { camera } = this.pane;
-    const moved = camera.onPlane(at.x, at.y).sub(camera.onPlane(this.start.x, this.start.y));
-    const { right, up } = BASES[this.pane.view as "front"];
-    return [this.from[0] + moved.dot(right) / metres, this.from[1] + moved.dot(up) / metres].map((v) => Math.round(v * 100) / 100) as [number, number];
-  }
-
-  move(at: Pointer): void {
-    this.view.movedBoard = { id: this.id, at: this.to(at) };
-    this.view.invalidate();
-  }
-
-  async up(at: Pointer): Promise<void> {
-    const to = this.to(at);
-    if (to[0] !== this.from[0] || to[1] !== this.from[1]) await change("Move board", setBoard(this.id, { at: to }));
-    this.cancel();
-  }
-
-  cancel(): void {
-    this.view.movedBoard = null;
-    this.view.sync();
   }
 }
 

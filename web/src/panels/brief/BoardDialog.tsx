@@ -1,14 +1,14 @@
 import { Modal, Select } from "antd";
 import { useEffect, useRef, useState } from "react";
 
-import { Refused, sentence, type Fault, type View } from "../api/client";
-import type { components } from "../api/schema";
-import { change, tell } from "../state/editor";
-import { addBoard, freeName } from "../state/intents";
-import { editor, METRES, unitOf, useEditor } from "../state/store";
-import { bring } from "../state/viewing";
-import { FLAT_VIEWS, VIEW_TITLES } from "../viewport/views";
-import { NumberField, settleFields } from "./NumberField";
+import { Refused, sentence, type Fault, type View } from "../../api/client";
+import type { components } from "../../api/schema";
+import { change, tell } from "../../state/editor";
+import { addBoard, freeName } from "../../state/intents";
+import { editor, METRES, unitOf, useEditor } from "../../state/store";
+import { bring } from "../../state/viewing";
+import { FLAT_VIEWS, VIEW_TITLES } from "../../viewport/views";
+import { NumberField, settleFields } from "../NumberField";
 
 const LARGEST = 20 * 1024 * 1024;
 

@@ -1,0 +1,137 @@
+"""How a standing build does against its brief."""
+
+from __future__ import annotations
+
+import msgpack
+import numpy as np
+
+from ..core.brief.board import Board
+from ..core.brief.size import Size
+from ..core.errors import StepError, UnknownName
+from ..core.fit.boards import outline_of, trusted_of, view_of
+from ..core.fit.compare import Figures, compare
+from ..core.fit.nudge import Nudge, nudge
+from ..core.fit.outline import border_loops, filled
+from ..core.fit.views import PLANES, View, project
+from ..core.mesh.mesh import Floats, Mesh
+from ..core.pick.rules import Pick
+from ..core.recipe.document import Document, Part
+from ..core.recipe.evaluate import Evaluation
+from ..core.recipe.place import linear_part, placed
+from ..core.recipe.registry import KINDS
+from ..core.size.judge import Judged, judge, tolerance_of
+from ..core.size.scene import Scene
+from ..core.units import METRES
+from .brief_schemas import SizeInfo
+from .workroom import Standing, Workroom, part_of
+
+_MOST_LOOPS = 300
+
+
+def run_of(standing: Standing, part: Part) -> Evaluation:
+    return standing.evaluator.run(part, standing.document.unit, "view", tolerant=True)
+
+
+def size_infos(standing: Standing, document: Document, sizes: list[Size]) -> list[SizeInfo]:
+    """Sizes judged in a document. Hold the evaluator's lock."""
+    scene = Scene(document, lambda part: run_of(standing, part))
+    return [_told(judge(scene, size), scene.metres) for size in sizes]
+
+
+def _told(judged: Judged, metres: float) -> SizeInfo:
+    m, size = judged.measured, judged.size
+    return SizeInfo(
+        id=size.id, have=judged.have, off=judged.off, verdict=judged.verdict, problem=judged.problem,
+        tolerance=tolerance_of(size, metres) if size.want is not None else None,
+        drawn=m.drawn if m else None, points=[(float(x), float(y), float(z)) for x, y, z in m.points] if m else [])
+
+
+def shown_on(board: Board, document: Document) -> list[Part]:
+    """The parts a board shows."""
+    if board.parts:
+        return [p for p in document.parts if p.id in board.parts]
+    return [p for p in document.parts if not p.hidden]
+
+
+def fits(room: Workroom, standing: Standing, document: Document) -> list[tuple[Board, Figures]]:
+    """How a document's parts fit the boards that have an outline. Hold the evaluator's lock."""
+    metres = METRES[document.unit]
+    out = []
+    for board in document.boards:
+        view = view_of(board)
+        if view is None or board.outline is None or not board.outline.rings:
+            continue
+        loops = [loop for part in shown_on(board, document) for loop in _loops(standing, part, view)]
+        figures = compare(filled(loops), outline_of(board, metres), _trusted(room, board, metres))
+        if figures is not None:
+            out.append((board, figures))
+    return out
+
+
+def _trusted(room: Workroom, board: Board, metres: float) -> object | None:
+    return None if board.trust.whole else trusted_of(board, room.picture_height(board.picture), metres)
+
+
+def _loops(standing: Standing, part: Part, view: View) -> list[Floats]:
+    """Loops round a part's surface in a view; a drag changes those of one part only."""
+    surface = run_of(standing, part).surface
+    key = surface.key + part.placement.model_dump_json().encode() + view.encode()
+    kept = standing.bench.loops
+    found = kept.get(key)
+    if found is None:
+        mesh = placed(surface.mesh, part.placement, standing.document.unit)
+        found = border_loops(project(mesh.points, view), mesh)
+        if len(kept) >= _MOST_LOOPS:
+            kept.clear()
+        kept[key] = found
+    return found
+
+
+def suggestion(room: Workroom, standing: Standing, board_id: str, part_id: str, pick: Pick) -> tuple[Nudge, Floats] | None:
+    """The move of picked elements that fits a board better, and the same in the part's own axes, metres. Hold the lock.
+
+    Raises:
+        UnknownName, StepError: no such board or part, or the board has no outline in a flat view.
+    """
+    document = standing.document
+    board = next((b for b in document.boards if b.id == board_id), None)
+    if board is None:
+        raise UnknownName(f"there is no board '{board_id}' in this build")
+    view = view_of(board)
+    if view is None or board.outline is None:
+        raise StepError("the board has no outline in a flat view; take its outline first")
+    metres = METRES[document.unit]
+    part = part_of(document, part_id)
+    to_part = np.linalg.inv(linear_part(part.placement))
+    seen = shown_on(board, document)
+    others = [placed(run_of(standing, p).surface.mesh, p.placement, document.unit) for p in seen if p.id != part.id]
+
+    def in_part(move: Floats) -> Floats:
+        out: Floats = to_part @ (move @ PLANES[view])
+        return out
+
+    def moved(move: Floats) -> list[Mesh]:
+        step = KINDS["transform"].model.model_validate({
+            "id": "nudge", "kind": "transform", "pick": pick, "translate": tuple(in_part(move) / metres)})
+        steps = list(part.steps)
+        steps.insert(part.cage_end(), step)
+        mark = "nudge" if part.mark is not None else None
+        trial = part.model_copy(update={"steps": steps, "mark": mark})
+        evaluation = standing.evaluator.run(trial, document.unit, "view")
+        return [placed(evaluation.surface.mesh, part.placement, document.unit), *others]
+
+    found = nudge(moved, view, outline_of(board, metres), _trusted(room, board, metres))
+    return None if found is None else (found, in_part(found.move))
+
+
+def packet(sizes: list[SizeInfo], fitted: list[tuple[Board, Figures]], metres: float) -> bytes:
+    """A BriefState as MessagePack."""
+    boards = []
+    for board, f in fitted:
+        walk = f.model
+        boards.append({
+            "id": board.id, "iou": f.iou, "mean": f.mean / metres, "worst": f.worst / metres, "worst_at": f.worst_at,
+            "points": walk.points.astype("<f4").tobytes(), "near": walk.near.astype("<f4").tobytes(),
+            "off": walk.off.astype("<f4").tobytes(), "ring": walk.ring.astype("<u4").tobytes()})
+    overall = float(np.mean([f.iou for _, f in fitted])) if fitted else None
+    return bytes(msgpack.packb({"sizes": [s.model_dump() for s in sizes], "boards": boards, "overall": overall}))

@@ -1,0 +1,175 @@
+import { Button, Popconfirm, Tooltip } from "antd";
+import { useRef, useState } from "react";
+
+import type { Board } from "../../api/client";
+import { ask, asking, askText, finishScale, useAsking } from "../../state/asking";
+import { useBrief } from "../../state/brief";
+import { matchToBounds } from "../../state/boards";
+import { change } from "../../state/editor";
+import { removeBoard, setBoard } from "../../state/intents";
+import { boardsOf, isLocked, unitOf, useEditor } from "../../state/store";
+import { lengthText, steady, toShown } from "../../state/units";
+import { bring } from "../../state/viewing";
+import { viewOf } from "../../viewport/boards/plane";
+import { VIEW_TITLES } from "../../viewport/views";
+import { Icon } from "../Icon";
+import { NumberField } from "../NumberField";
+import { BlueprintDialog } from "./BlueprintDialog";
+import { BoardDetails } from "./BoardDetails";
+import { OutlineDialog } from "./OutlineDialog";
+import { StraightenDialog } from "./StraightenDialog";
+
+export function boardTitle(board: Board): string {
+  const view = viewOf(board);
+  return view === null ? "Free" : VIEW_TITLES[view];
+}
+
+/** The pictures a build must match, and what can be done to the one chosen. */
+export function BoardsSection({ onPicture }: { readonly onPicture: (file: File) => void }) {
+  const boards = useEditor(boardsOf);
+  const chosen = useAsking((s) => s.board);
+  const input = useRef<HTMLInputElement>(null);
+  const board = boards.find((b) => b.id === chosen) ?? boards[0];
+  return (
+    <>
+      <h2>
+        Boards
+        <button type="button" className="link" onClick={() => input.current?.click()}>
+          + Picture
+        </button>
+        <input
+          ref={input}
+          type="file"
+          hidden
+          aria-label="Picture file"
+          accept="image/png,image/jpeg,image/webp"
+          onChange={(e) => {
+            const file = e.target.files?.[0];
+            if (file) onPicture(file);
+            e.target.value = "";
+          }}
+        />
+      </h2>
+      {boards.length === 0 && (
+        <div className="teach">Drop a PNG, JPEG or WebP on a view. It stands in that view's plane at the width you type, or scaled by a length you know.</div>
+      )}
+      <div className="boards">
+        {boards.map((b) => (
+          <Thumb key={b.id} board={b} here={b.id === board?.id} />
+        ))}
+      </div>
+      {board !== undefined && <Chosen key={board.id} board={board} />}
+    </>
+  );
+}
+
+function Thumb({ board, here }: { readonly board: Board; readonly here: boolean }) {
+  const fit = useBrief((s) => s.boards[board.id]);
+  return (
+    <button
+      type="button"
+      className={here ? "board here" : "board"}
+      aria-pressed={here}
+      title={board.name}
+      onClick={() => {
+        asking.set({ board: board.id });
+        bring(viewOf(board) ?? "perspective");
+      }}
+    >
+      <img src={`/api/pictures/${board.picture}`} alt="" style={{ opacity: board.hidden ? 0.3 : 1 }} />
+      <span className="caption">
+        {boardTitle(board)}
+        {fit !== undefined && <strong className={fit.iou >= 0.95 ? "good" : "warn"} title={`mean distance ${lengthText(fit.mean)}`}>{fit.iou >= 0.95 ? "" : "△ "}{briefly(fit.mean)}</strong>}
+      </span>
+    </button>
+  );
+}
+
+/** Two digits of a length, as the figure under a picture. */
+function briefly(value: number): string {
+  return steady(Number(toShown(value).toPrecision(2)));
+}
+
+type Dialog = "outline" | "straighten" | "cut" | null;
+
+function Chosen({ board }: { readonly board: Board }) {
+  const [open, setOpen] = useState(false);
+  const [dialog, setDialog] = useState<Dialog>(null);
+  const set = (label: string, values: Partial<Board>) => void change(label, setBoard(board.id, values), `board/${board.id}/${Object.keys(values)[0]}`);
+  const flat = viewOf(board) !== null;
+  const bySide = () => bring(viewOf(board) ?? "perspective");
+  return (
+    <div className="details">
+      <div className="row">
+        <strong className="ellipsis" title={board.name}>{board.name}</strong>
+        <span className="icons">
+          <Tooltip title={board.hidden ? "Show" : "Hide"}>
+            <Button type="text" size="small" aria-label={board.hidden ? "Show board" : "Hide board"} icon={<Icon name={board.hidden ? "unseen" : "seen"} size={16} />} onClick={() => set("Show or hide board", { hidden: !board.hidden })} />
+          </Tooltip>
+          <Tooltip title={isLocked(board) ? "Unlock: then its border moves it, corners scale, the knob turns, bars crop" : "Lock"}>
+            <Button type="text" size="small" aria-label={isLocked(board) ? "Unlock board" : "Lock board"} icon={<Icon name={isLocked(board) ? "locked" : "unlocked"} size={16} />} onClick={() => set("Lock or unlock board", { locked: !isLocked(board) })} />
+          </Tooltip>
+          <Popconfirm title="Take this board away?" okText="Take away" onConfirm={() => void change("Remove board", removeBoard(board.id))}>
+            <Button type="text" size="small" aria-label="Remove board" icon={<Icon name="bin" size={16} />} />
+          </Popconfirm>
+        </span>
+      </div>
+      <div className="actions">
+        {flat && (
+          <>
+            <Tooltip title="Click two points of the picture and type how far apart they really are">
+              <Button size="small" onClick={() => { bySide(); ask({ kind: "scale", board: board.id, points: [] }); }}>Scale</Button>
+            </Tooltip>
+            <Tooltip title="Click a point of the picture and where it belongs: on another board, the model or a guide">
+              <Button size="small" onClick={() => { bySide(); ask({ kind: "line up", board: board.id, points: [] }); }}>Line up</Button>
+            </Tooltip>
+            <Tooltip title="Fit the picture's outline to the box of the current part">
+              <Button size="small" disabled={!board.outline} onClick={() => void matchToBounds(board)}>Match</Button>
+            </Tooltip>
+          </>
+        )}
+        <Button size="small" className={board.outline ? "" : "wanted"} onClick={() => setDialog("outline")}>Outline …</Button>
+        <Button size="small" onClick={() => setDialog("straighten")}>Straighten …</Button>
+        {flat && (
+          <Tooltip title="Several views on one drawing become boards of one scale">
+            <Button size="small" onClick={() => setDialog("cut")}>Cut up …</Button>
+          </Tooltip>
+        )}
+        <Button size="small" type="text" aria-expanded={open} onClick={() => setOpen(!open)}>{open ? "Less ▴" : "Place ▾"}</Button>
+      </div>
+      <AskRow board={board} />
+      <Width board={board} />
+      {open && <BoardDetails board={board} />}
+      {dialog === "outline" && <OutlineDialog board={board} onClose={() => setDialog(null)} />}
+      {dialog === "straighten" && <StraightenDialog board={board} onClose={() => setDialog(null)} />}
+      {dialog === "cut" && <BlueprintDialog board={board} onClose={() => setDialog(null)} />}
+    </div>
+  );
+}
+
+function Width({ board }: { readonly board: Board }) {
+  const unit = useEditor(unitOf);
+  return (
+    <label className="row">
+      <span>width of the picture</span>
+      <NumberField label="Board width" unit={unit} width={104} value={board.width} onCommit={(width) => width > 0 && void change("Scale board", setBoard(board.id, { width }), `board/${board.id}/width`)} />
+    </label>
+  );
+}
+
+/** What is being asked for, and the real length once two points are there. */
+function AskRow({ board }: { readonly board: Board }) {
+  const what = useAsking((s) => s.asking);
+  const unit = useEditor(unitOf);
+  if (what === null || what.kind === "guide" || what.board !== board.id) return null;
+  const ready = what.kind === "scale" && what.points.length === 2;
+  return (
+    <div className="asking" role="status">
+      <p>{askText(what)}</p>
+      <div className="row">
+        {ready ? <NumberField label="Real length" unit={unit} width={104} value={0} onCommit={(v) => void finishScale(v)} /> : <span />}
+        <Button size="small" onClick={() => ask(null)}>Leave it</Button>
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,93 @@
+import { Button, Input, Select } from "antd";
+import { useEffect, useMemo, useRef, useState } from "react";
+
+import type { Size } from "../../api/client";
+import { trySizes, useBrief } from "../../state/brief";
+import { change } from "../../state/editor";
+import { addSize } from "../../state/intents";
+import { haveText, MEASURES, newSize, powerOf, targetsFor, targetText, unitText, type Measure, type Target } from "../../state/sizes";
+import { partsOf, unitOf, useEditor } from "../../state/store";
+import { fromShown, toShown } from "../../state/units";
+import { NumberField, settleFields } from "../NumberField";
+
+type Along = NonNullable<Size["along"]>;
+
+/** A new size: what is measured of the pick, its name, what it should be. It is measured while it is being made. */
+export function SizeForm({ onDone }: { readonly onDone: () => void }) {
+  const [measure, setMeasure] = useState<Measure>("height");
+  const [whole, setWhole] = useState(false);
+  const [name, setName] = useState<string | null>(null);
+  const [along, setAlong] = useState<Along>("straight");
+  const [kept, setKept] = useState<readonly Target[] | null>(null);
+  const want = useRef<number | null>(null);
+  const [, again] = useState(0);
+  const pick = useEditor((s) => s.pick);
+  const current = useEditor((s) => s.current);
+  const parts = useEditor(partsOf);
+  const unit = useEditor(unitOf);
+  const tried = useBrief((s) => s.tried[0]);
+  const canWhole = ["width", "height", "depth", "area", "volume"].includes(measure);
+  const of = useMemo(() => (canWhole && whole ? [] : (kept ?? targetsFor(measure, useEditor.getState()))), [measure, whole, canWhole, kept, pick, current]); // eslint-disable-line
+  const size = useMemo(() => {
+    if (typeof of === "string") return null;
+    const made = { ...newSize(measure, of), ...(measure === "distance" || measure === "gap" ? { along } : {}) } as Size;
+    return name === null || name.trim() === "" ? made : { ...made, name: name.trim() };
+  }, [of, measure, along, name]);
+
+  useEffect(() => {
+    trySizes(size === null ? [] : [{ ...size, id: "tried" }]);
+  }, [size]);
+  useEffect(() => () => trySizes([]), []);
+
+  const power = powerOf(measure);
+  const add = async () => {
+    await settleFields();
+    if (size === null) return;
+    const value = want.current;
+    if (await change(`Size ${size.name}`, addSize(value === null ? size : { ...size, want: value }))) onDone();
+  };
+  const gapOther = measure === "gap" && Array.isArray(of) ? of[1]?.part : undefined;
+  return (
+    <div className="sizeform">
+      <label className="row">
+        <span>measure</span>
+        <Select<Measure> size="small" aria-label="What is measured" style={{ width: 150 }} value={measure} options={[...MEASURES]} onChange={(m) => { setMeasure(m); setKept(null); want.current = null; }} />
+      </label>
+      {canWhole && (
+        <label className="row">
+          <span>of</span>
+          <Select<"pick" | "build"> size="small" aria-label="Measured of" style={{ width: 150 }} value={whole ? "build" : "pick"} options={[{ value: "pick", label: typeof of === "string" || of[0] === undefined ? "the pick" : targetText(of[0], useEditor.getState()) }, { value: "build", label: "the whole build" }]} onChange={(v) => setWhole(v === "build")} />
+        </label>
+      )}
+      {!canWhole && typeof of !== "string" && <p className="muted small">of {of.map((t) => targetText(t, useEditor.getState())).join(" and ")}</p>}
+      {typeof of === "string" && <p className="warn small" role="status">△ {of}</p>}
+      {measure === "gap" && typeof of !== "string" && (
+        <label className="row">
+          <span>to</span>
+          <Select<string> size="small" aria-label="Gap to" style={{ width: 150 }} value={gapOther ?? ""} options={parts.filter((p) => p.id !== of[0]?.part).map((p) => ({ value: p.id ?? "", label: p.name }))} onChange={(id) => setKept([of[0] as Target, { part: id }])} />
+        </label>
+      )}
+      {(measure === "distance" || measure === "gap") && (
+        <label className="row">
+          <span>along</span>
+          <Select<Along> size="small" aria-label="Measured along" style={{ width: 150 }} value={along} options={[{ value: "straight", label: "the shortest way" }, { value: "x", label: "x" }, { value: "y", label: "y" }, { value: "z", label: "z" }]} onChange={setAlong} />
+        </label>
+      )}
+      <label className="row">
+        <span>name</span>
+        <Input size="small" aria-label="Name of the size" style={{ width: 150 }} placeholder={size?.name ?? ""} value={name ?? ""} maxLength={100} onChange={(e) => setName(e.target.value)} />
+      </label>
+      <label className="row">
+        <span>wanted</span>
+        <NumberField label="Wanted value" unit={power === 1 ? unit : null} suffix={unitText(measure)} quantity={measure} width={110} value={want.current === null ? (power === 1 ? (tried?.have ?? 0) : toShown(tried?.have ?? 0, power)) : power === 1 ? want.current : toShown(want.current, power)} onCommit={(v) => { want.current = power === 1 ? v : fromShown(v, power); again((n) => n + 1); }} />
+      </label>
+      <div className="row">
+        <span data-testid="tried">{tried === undefined || size === null ? "" : tried.problem ?? `now ${haveText(size, tried)} ${unitText(measure)}`}</span>
+        <span className="icons">
+          <Button size="small" onClick={onDone}>Leave it</Button>
+          <Button size="small" type="primary" disabled={size === null || tried?.problem != null} onClick={() => void add()}>Add size</Button>
+        </span>
+      </div>
+    </div>
+  );
+}

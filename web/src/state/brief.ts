@@ -1,0 +1,160 @@
+import { decode } from "@msgpack/msgpack";
+import { create } from "zustand";
+
+import { answer, api, Refused, sentence, type Operation, type Size, type SizeInfo } from "../api/client";
+import { fetchPacked } from "../api/packets";
+import { change, tell } from "./editor";
+import { asTold, setSize } from "./intents";
+import { pickRule } from "./picks";
+import { accept, proposeMove, trialNow } from "./session";
+import { boardsOf, editor, type EditorState, type Triple } from "./store";
+
+/** How the model fits one board: lengths in the build's unit, places in metres across and up of its view. */
+export interface BoardFit {
+  readonly id: string;
+  readonly iou: number;
+  readonly mean: number;
+  readonly worst: number;
+  readonly worstAt: readonly [number, number] | null;
+  /** places along the model's outline, the nearest of the picture's outline to each, how far, above 0 outside it */
+  readonly points: Float32Array;
+  readonly near: Float32Array;
+  readonly off: Float32Array;
+  readonly ring: Uint32Array;
+}
+
+interface BriefState {
+  readonly sizes: Readonly<Record<string, SizeInfo>>;
+  readonly boards: Readonly<Record<string, BoardFit>>;
+  readonly overall: number | null;
+  /** sizes that are being tried, not the build's yet */
+  readonly more: readonly Size[];
+  readonly tried: readonly SizeInfo[];
+  /** whether what is told is of a trial */
+  readonly trial: boolean;
+}
+
+const EMPTY: BriefState = { sizes: {}, boards: {}, overall: null, more: [], tried: [], trial: false };
+
+export const useBrief = create<BriefState>()(() => EMPTY);
+
+/** In a drag, the brief is asked for no more often than so, in milliseconds: the preview comes first. */
+const EVERY = 140;
+
+let flying = false;
+let wanted = false;
+let shownOf: string | null = null;
+
+function words(bytes: Uint8Array): ArrayBuffer {
+  return bytes.slice().buffer as ArrayBuffer;
+}
+
+interface Wire {
+  sizes: SizeInfo[];
+  boards: { id: string; iou: number; mean: number; worst: number; worst_at: [number, number] | null; points: Uint8Array; near: Uint8Array; off: Uint8Array; ring: Uint8Array }[];
+  overall: number | null;
+}
+
+/** Ask how the build does against its brief; one request in flight, the newest state waits. */
+function refresh(): void {
+  wanted = true;
+  if (!flying) void fly();
+}
+
+async function fly(): Promise<void> {
+  flying = true;
+  while (wanted) {
+    wanted = false;
+    const { build } = editor.get();
+    const { more } = useBrief.getState();
+    if (build === null) break;
+    const boards = boardsOf(editor.get()).some((b) => (b.outline?.rings.length ?? 0) > 0);
+    const sizes = (build.document.sizes?.length ?? 0) > 0;
+    if (!boards && !sizes && more.length === 0) {
+      useBrief.setState({ sizes: {}, boards: {}, overall: null, tried: [], trial: false });
+      break;
+    }
+    const trial = trialNow();
+    const began = performance.now();
+    try {
+      const bytes = await fetchPacked(`/api/builds/${build.id}/brief`, { revision: build.revision, boards, sizes, more, trial: trial === null ? null : { revision: build.revision, ...trial } });
+      if (editor.get().build?.id !== build.id) continue;
+      take(decode(new Uint8Array(bytes)) as Wire, more.length, trial !== null);
+    } catch (error) {
+      // a trial that cannot be is told by its preview; another revision is asked again
+      if (error instanceof Refused && error.status === 409) wanted = wanted || editor.get().build?.revision !== build.revision;
+    }
+    const left = EVERY - (performance.now() - began);
+    if (wanted && left > 0) await new Promise((r) => setTimeout(r, left));
+  }
+  flying = false;
+}
+
+function take(wire: Wire, more: number, trial: boolean): void {
+  const own = wire.sizes.slice(0, wire.sizes.length - more);
+  const boards = wire.boards.map((b): BoardFit => ({
+    id: b.id, iou: b.iou, mean: b.mean, worst: b.worst, worstAt: b.worst_at,
+    points: new Float32Array(words(b.points)), near: new Float32Array(words(b.near)), off: new Float32Array(words(b.off)), ring: new Uint32Array(words(b.ring)),
+  }));
+  useBrief.setState({
+    sizes: Object.fromEntries(own.map((s) => [s.id, s])),
+    boards: Object.fromEntries(boards.map((b) => [b.id, b])),
+    overall: wire.overall,
+    tried: wire.sizes.slice(wire.sizes.length - more),
+    trial,
+  });
+}
+
+/** Tell sizes that are not the build's, as a form asks for them. */
+export function trySizes(sizes: readonly Size[]): void {
+  useBrief.setState({ more: sizes, ...(sizes.length === 0 ? { tried: [] } : {}) });
+  refresh();
+}
+
+editor.subscribe((state: EditorState, before: EditorState) => {
+  if (state.build?.id !== shownOf) {
+    shownOf = state.build?.id ?? null;
+    useBrief.setState(EMPTY);
+  }
+  if (state.build !== before.build || state.session?.values !== before.session?.values || (state.session === null) !== (before.session === null)) refresh();
+});
+
+/** Make a size what is wanted by what drives it. */
+export async function driveSize(size: Size, want: number): Promise<boolean> {
+  await accept();
+  const { build } = editor.get();
+  if (build === null || size.driver == null) return false;
+  try {
+    const found = await answer(api.POST("/api/builds/{build_id}/drive", { params: { path: { build_id: build.id } }, body: { revision: build.revision, size: size as never, want, driver: size.driver as never } }));
+    const patch = [...(found.patch as Operation[])];
+    const at = build.document.sizes?.findIndex((s) => s.id === size.id) ?? -1;
+    if (at >= 0 && size.want !== want) patch.push({ op: "add", path: `/sizes/${at}/want`, value: want });
+    return await change(found.label, asTold(patch, build.document));
+  } catch (error) {
+    tell(sentence(error));
+    return false;
+  }
+}
+
+/** A wanted value typed: with a driver the model follows, else it is only written down. */
+export async function wantSize(size: Size, want: number): Promise<void> {
+  await change(`${size.name}: wanted`, setSize(size.id, { want }), `size/${size.id}/want`);
+}
+
+/** Propose the move of the picked vertices that fits a board best. */
+export async function suggestNudge(board: string): Promise<void> {
+  await accept();
+  const { build, pick } = editor.get();
+  if (build === null) return;
+  if (pick === null) {
+    tell("Pick vertices on the outline first; the suggestion is for them");
+    return;
+  }
+  try {
+    const found = await answer(api.POST("/api/builds/{build_id}/nudge", { params: { path: { build_id: build.id } }, body: { revision: build.revision, part: pick.part, pick: pickRule(pick) as never, board } }));
+    await proposeMove(found.translate as Triple);
+    tell("This move fits best: Enter or Accept takes it, Esc leaves all as it was");
+  } catch (error) {
+    tell(sentence(error));
+  }
+}

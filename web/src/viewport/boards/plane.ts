@@ -1,0 +1,85 @@
+import { Euler, Matrix4, Vector3 } from "three";
+
+import type { Board, View } from "../../api/client";
+import { BASES } from "../views";
+
+/** What a drag makes of a board before it is stored. */
+export type BoardValues = Partial<Pick<Board, "at" | "width" | "turn" | "crop" | "place">>;
+export type Place = [number, number];
+
+/** The view a board belongs to, null for one that stands free. */
+export function viewOf(board: Board): View | null {
+  const view = board.view ?? "front";
+  return view === "free" ? null : view;
+}
+
+export function atOf(board: Board): Place {
+  return [...(board.at ?? [0, 0])] as Place;
+}
+
+export function cropOf(board: Board): [number, number, number, number] {
+  return [...(board.crop ?? [0, 0, 1, 1])] as [number, number, number, number];
+}
+
+function turned(x: number, y: number, degrees: number): Place {
+  const a = (degrees * Math.PI) / 180;
+  return [Math.cos(a) * x - Math.sin(a) * y, Math.sin(a) * x + Math.cos(a) * y];
+}
+
+/** A place on a board, across from its middle and up from its lower edge, as across and up of its view; all in one unit. */
+export function toPlane(board: Board, [x, y]: Place): Place {
+  const [u, v] = turned(board.mirrored ? -x : x, y, board.turn ?? 0);
+  const at = atOf(board);
+  return [u + at[0], v + at[1]];
+}
+
+export function fromPlane(board: Board, [u, v]: Place): Place {
+  const at = atOf(board);
+  const [x, y] = turned(u - at[0], v - at[1], -(board.turn ?? 0));
+  return [board.mirrored ? -x : x, y];
+}
+
+/** From a board's own axes (across and up in metres, out of it) to the build. */
+export function frameOf(board: Board, metres: number): Matrix4 {
+  const view = viewOf(board);
+  const out = new Matrix4();
+  if (view === null) {
+    const { translate = [0, 0, 0], rotate = [0, 0, 0] } = board.place ?? {};
+    const [a, b, c] = (rotate as number[]).map((d) => (d * Math.PI) / 180) as [number, number, number];
+    out.makeRotationFromEuler(new Euler(a, b, c, "ZYX")); // about x, then y, then z
+    out.setPosition(...((translate as number[]).map((v) => v * metres) as [number, number, number]));
+    out.multiply(new Matrix4().makeRotationZ(((board.turn ?? 0) * Math.PI) / 180));
+  } else {
+    const { right, up, eye } = BASES[view];
+    const [c, s] = turned(1, 0, board.turn ?? 0);
+    const across = right.clone().multiplyScalar(c).addScaledVector(up, s);
+    const upward = right.clone().multiplyScalar(-s).addScaledVector(up, c);
+    const at = atOf(board);
+    out.makeBasis(across, upward, eye).setPosition(right.clone().multiplyScalar(at[0] * metres).addScaledVector(up, at[1] * metres));
+  }
+  return board.mirrored ? out.multiply(new Matrix4().makeScale(-1, 1, 1)) : out;
+}
+
+/** Corners of what is shown of a board, in its own axes: lower left, lower right, upper right, upper left. */
+export function cornersOf(board: Board, aspect: number): Place[] {
+  const [left, lower, right, upper] = cropOf(board);
+  const w = board.width;
+  const [x0, x1, y0, y1] = [(left - 0.5) * w, (right - 0.5) * w, lower * w * aspect, upper * w * aspect];
+  return [[x0, y0], [x1, y0], [x1, y1], [x0, y1]];
+}
+
+export function inBuild(board: Board, [x, y]: Place, metres: number): Vector3 {
+  return new Vector3(x * metres, y * metres, 0).applyMatrix4(frameOf(board, metres));
+}
+
+/** A place of a view's plane in the build, in metres. */
+export function onView(view: View, [u, v]: Place, metres = 1): Vector3 {
+  const { right, up } = BASES[view];
+  return right.clone().multiplyScalar(u * metres).addScaledVector(up, v * metres);
+}
+
+/** The board moved, then scaled about a place of its plane. */
+export function scaledAbout(board: Board, [u, v]: Place, by: number): BoardValues {
+  const at = atOf(board);
+  return { width: board.width * by, at: [u + by * (at[0] - u), v + by * (at[1] - v)] };
+}
