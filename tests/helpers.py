@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+import io
 import json
 from typing import Any
 
 import numpy as np
+from PIL import Image
 
 from rhytonic.core.mesh.mesh import Mesh
+from rhytonic.core.mesh.topology import Topology
 from rhytonic.core.recipe.document import Document, load
 from rhytonic.core.recipe.evaluate import Evaluation, Evaluator
 
@@ -59,3 +62,17 @@ def assert_sound(mesh: Mesh) -> None:
     for attribute in mesh.attributes.values():
         count = {"vertex": t.vertex_count, "edge": t.edge_count, "face": t.face_count, "corner": t.corner_count}
         assert len(attribute.values) == count[attribute.domain]
+
+
+def prism(plan: list[tuple[float, float]], height: float) -> Mesh:
+    """An upright prism over a plan given counter-clockwise as seen from above: x to the right, −z up the plan."""
+    n = len(plan)
+    points = np.array([[x, y, -z] for y in (0.0, height) for x, z in plan])
+    sides = [[i, (i + 1) % n, n + (i + 1) % n, n + i] for i in range(n)]
+    return Mesh(points, Topology.of_faces(2 * n, [list(range(n))[::-1], list(range(n, 2 * n)), *sides]))
+
+
+def png(image: Image.Image) -> bytes:
+    out = io.BytesIO()
+    image.save(out, "PNG")
+    return out.getvalue()

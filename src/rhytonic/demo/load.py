@@ -9,7 +9,6 @@ from typing import Any
 
 from . import drawings, lantern
 
-
 #: of the drawings, in centimetres
 WIDTH = 30
 

@@ -52,9 +52,11 @@ def homography(source: Floats, target: Floats) -> Floats:
         rows += [[x, y, 1, 0, 0, 0, -u * x, -u * y], [0, 0, 0, x, y, 1, -v * x, -v * y]]
         values += [u, v]
     matrix = np.array(rows)
-    if np.linalg.cond(matrix) > 1e12:
-        raise BadPicture("three of the four corners lie in line; place them on the corners of a rectangle")
-    return np.append(np.linalg.solve(matrix, np.array(values)), 1.0).reshape(3, 3)
+    if np.linalg.cond(matrix) < 1e12:
+        out: Floats = np.append(np.linalg.solve(matrix, np.array(values)), 1.0).reshape(3, 3)
+        if np.linalg.cond(out) < 1e12:
+            return out
+    raise BadPicture("three of the four corners lie in line; place them on the corners of a rectangle")
 
 
 def through(matrix: Floats, points: Floats) -> Floats:
