@@ -5,9 +5,17 @@ import json
 import pytest
 from PIL import Image
 
+from rhytonic.core.brief.board import Board
+from rhytonic.core.brief.tracing import Tracing
+from rhytonic.core.fit.boards import fit
 from rhytonic.core.mesh.measure import measure
+from rhytonic.core.picture.read import decode
+from rhytonic.core.picture.trace import to_rings, trace
 from rhytonic.core.recipe.document import load, read_document
+from rhytonic.core.recipe.evaluate import Evaluator
 from rhytonic.core.recipe.report import build, report
+from rhytonic.core.size.judge import judge
+from rhytonic.core.size.scene import Scene
 from rhytonic.demo import drawings, lantern
 from rhytonic.launch.machine import ROOT
 
@@ -45,7 +53,27 @@ def test_boards_are_drawn_to_scale():
     front = Image.open(io.BytesIO(drawings.elevation())).convert("L")
     row = [front.getpixel((x, (46 - 20) * drawings.SCALE)) for x in range(front.width)]
     dark = [x for x, v in enumerate(row) if v < 120]
-    assert (dark[-1] - dark[0]) / drawings.SCALE == pytest.approx(18, abs=0.3)  # the housing, at half its height
+    assert (dark[-1] - dark[0]) / drawings.SCALE == pytest.approx(19.2, abs=0.3)  # the housing with its frames, at half its height
+
+
+@pytest.mark.parametrize("view, picture, at", [("front", drawings.elevation, (0, 0)), ("right", drawings.elevation, (0, 0)),
+                                               ("top", drawings.plan, (0, -15))])
+def test_the_model_fits_its_boards(view, picture, at):
+    rings = [(ring * 30).tolist() for ring in to_rings(trace(decode(picture()), Tracing(holes="fill")))]
+    board = Board.model_validate({"id": "b", "picture": "0" * 64, "name": "b", "view": view, "width": 30, "at": at,
+                                  "outline": {"width": 30, "rings": rings}})
+    figures = fit(board, [p.mesh for p in build(read_document(WHOLE))], 1.0, 0.01)
+    assert figures.iou > 0.95 and figures.mean < 0.002 and figures.worst < 0.005
+
+
+def test_its_sizes_pass():
+    ids = {p["name"]: f"part{i}" for i, p in enumerate(lantern.parts(), 1)}
+    d = read_document({**WHOLE, "sizes": lantern.sizes(ids), "guides": lantern.guides()})
+    evaluator = Evaluator()
+    scene = Scene(d, lambda part: evaluator.run(part, d.unit))
+    judged = {s.name: judge(scene, s) for s in d.sizes}
+    assert {j.verdict for j in judged.values()} == {"pass", None} and not any(j.problem for j in judged.values())
+    assert judged["Lamp clearance"].have == pytest.approx(0.5)
 
 
 def test_the_recipe_is_plain_json():

@@ -27,7 +27,7 @@ def disc(d, centre=(200, 200), radius=150, fill="black"):
 
 def pixels(outline, width=400):
     """An outline in pixels from the lower left."""
-    return shapely.transform(outline, lambda p: (p + [0.5, 0]) * width)
+    return shapely.transform(outline, lambda p: (p + np.array((0.5, 0))) * width)
 
 
 # reading --------------------------------------------------------------------------------------------------------------
