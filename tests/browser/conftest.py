@@ -143,6 +143,15 @@ class Editor:
     def steps(self, part=0):
         return self.document()["parts"][part]["steps"]
 
+    def wait_document(self, check):
+        """Until the stored document passes a check."""
+        end = time.monotonic() + PATIENCE / 1000
+        while time.monotonic() < end:
+            if check(found := self.document()):
+                return found
+            time.sleep(0.1)
+        raise AssertionError(f"the document is still {found}")
+
     def wait_steps(self, check, what="the recipe"):
         """Until the stored recipe passes a check."""
         end = time.monotonic() + PATIENCE / 1000

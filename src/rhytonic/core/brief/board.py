@@ -23,8 +23,9 @@ class Stand(Strict):
 class Board(Strict):
     """A reference picture standing in the plane of a view, its lower middle at ``at``.
 
-    ``width`` and ``at`` are those of the whole picture, cropped or not. In its plane it is first mirrored, then turned
-    counter-clockwise about its lower middle. Boards listed later stand in front of earlier ones.
+    ``width`` and ``at`` are those of the whole picture, cropped or not. In its plane, for a free one that of its ``place``,
+    it is first mirrored, then turned counter-clockwise about its lower middle. Boards listed later stand in front of earlier
+    ones.
     """
 
     id: Id

@@ -37,20 +37,15 @@ export function BoardDetails({ board }: { readonly board: Board }) {
         <span>view</span>
         <Select<BoardView> size="small" aria-label="Board view" style={{ width: 110 }} value={board.view ?? "front"} options={VIEWS} onChange={(view) => set("Turn board", { view })} />
       </label>
-      {free ? (
-        <Free board={board} set={set} />
-      ) : (
-        <>
-          <label className="row">
-            <span>across</span>
-            <NumberField label="Board across" unit={unit} width={104} value={at[0]} onCommit={(v) => place(0, v)} />
-          </label>
-          <label className="row">
-            <span>up</span>
-            <NumberField label="Board up" unit={unit} width={104} value={at[1]} onCommit={(v) => place(1, v)} />
-          </label>
-        </>
-      )}
+      {free && <Free board={board} set={set} />}
+      <label className="row">
+        <span>across</span>
+        <NumberField label="Board across" unit={unit} width={104} value={at[0]} onCommit={(v) => place(0, v)} />
+      </label>
+      <label className="row">
+        <span>up</span>
+        <NumberField label="Board up" unit={unit} width={104} value={at[1]} onCommit={(v) => place(1, v)} />
+      </label>
       <label className="row">
         <span>turned</span>
         <NumberField label="Board turned" unit={null} suffix="°" width={104} value={board.turn ?? 0} onCommit={(turn) => set("Turn board", { turn })} />

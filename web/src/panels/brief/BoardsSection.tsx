@@ -128,7 +128,7 @@ function Chosen({ board }: { readonly board: Board }) {
             </Tooltip>
           </>
         )}
-        <Button size="small" className={board.outline ? "" : "wanted"} onClick={() => setDialog("outline")}>Outline …</Button>
+        {flat && <Button size="small" className={board.outline ? "" : "wanted"} onClick={() => setDialog("outline")}>Outline …</Button>}
         <Button size="small" onClick={() => setDialog("straighten")}>Straighten …</Button>
         {flat && (
           <Tooltip title="Several views on one drawing become boards of one scale">

@@ -15,7 +15,8 @@ type Along = NonNullable<Size["along"]>;
 /** A new size: what is measured of the pick, its name, what it should be. It is measured while it is being made. */
 export function SizeForm({ onDone }: { readonly onDone: () => void }) {
   const [measure, setMeasure] = useState<Measure>("height");
-  const [whole, setWhole] = useState(false);
+  const [whose, setWhose] = useState<"pick" | "parts" | "build">("pick");
+  const [several, setSeveral] = useState<readonly string[]>([]);
   const [name, setName] = useState<string | null>(null);
   const [along, setAlong] = useState<Along>("straight");
   const [kept, setKept] = useState<readonly Target[] | null>(null);
@@ -27,7 +28,7 @@ export function SizeForm({ onDone }: { readonly onDone: () => void }) {
   const unit = useEditor(unitOf);
   const tried = useBrief((s) => s.tried[0]);
   const canWhole = ["width", "height", "depth", "area", "volume"].includes(measure);
-  const of = useMemo(() => (canWhole && whole ? [] : (kept ?? targetsFor(measure, useEditor.getState()))), [measure, whole, canWhole, kept, pick, current]); // eslint-disable-line
+  const of = useMemo(() => (canWhole && whose === "build" ? [] : canWhole && whose === "parts" ? (several.length === 0 ? "choose parts" : several.map((part): Target => ({ part }))) : (kept ?? targetsFor(measure, useEditor.getState()))), [measure, whose, several, canWhole, kept, pick, current]); // eslint-disable-line
   const size = useMemo(() => {
     if (typeof of === "string") return null;
     const made = { ...newSize(measure, of), ...(measure === "distance" || measure === "gap" ? { along } : {}) } as Size;
@@ -56,9 +57,10 @@ export function SizeForm({ onDone }: { readonly onDone: () => void }) {
       {canWhole && (
         <label className="row">
           <span>of</span>
-          <Select<"pick" | "build"> size="small" aria-label="Measured of" style={{ width: 150 }} value={whole ? "build" : "pick"} options={[{ value: "pick", label: typeof of === "string" || of[0] === undefined ? "the pick" : targetText(of[0], useEditor.getState()) }, { value: "build", label: "the whole build" }]} onChange={(v) => setWhole(v === "build")} />
+          <Select<"pick" | "parts" | "build"> size="small" aria-label="Measured of" style={{ width: 150 }} value={whose} options={[{ value: "pick", label: whose !== "pick" || typeof of === "string" || of[0] === undefined ? "the pick, or the part" : targetText(of[0], useEditor.getState()) }, { value: "parts", label: "several parts" }, { value: "build", label: "the whole build" }]} onChange={setWhose} />
         </label>
       )}
+      {canWhole && whose === "parts" && <Select<string[]> size="small" mode="multiple" aria-label="Parts measured" style={{ width: "100%" }} placeholder="parts" value={[...several]} options={parts.map((p) => ({ value: p.id ?? "", label: p.name }))} onChange={setSeveral} />}
       {!canWhole && typeof of !== "string" && <p className="muted small">of {of.map((t) => targetText(t, useEditor.getState())).join(" and ")}</p>}
       {typeof of === "string" && <p className="warn small" role="status">△ {of}</p>}
       {measure === "gap" && typeof of !== "string" && (

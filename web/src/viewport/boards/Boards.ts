@@ -163,9 +163,10 @@ export class Boards {
     return this.pictures.get(board.picture)?.aspect ?? 1;
   }
 
-  /** Corners of a board in a flat view that shows it, else null; while it is moved, where it would stand. */
+  /** Corners of a board in a view of its own, or any for one that stands free; else null; while it is moved, where it would stand. */
   outline(board: Board, view: ViewName, unit: Unit, moved: MovedBoard | null): Vector3[] | null {
-    if (board.hidden || viewOf(board) !== view) return null;
+    const own = viewOf(board);
+    if (board.hidden || (own !== null && own !== view)) return null;
     return this.standing(moved?.id === board.id ? { ...board, ...moved.values } : board, METRES[unit]);
   }
 }

@@ -1,3 +1,5 @@
+import { Vector3 } from "three";
+
 import type { Board } from "../../api/client";
 import { boardsOf, editor, isLocked, METRES, unitOf } from "../../state/store";
 import { lengthText, tidy as tidyText, toShown } from "../../state/units";
@@ -7,9 +9,8 @@ import { snapping, toStep } from "../snap";
 import { prefs } from "../../state/prefs";
 import type { Overlay } from "../overlay";
 import type { Pane } from "../Sheet";
-import { BASES } from "../views";
 import type { Boards, MovedBoard } from "./Boards";
-import { atOf, cornersOf, cropOf, fromPlane, onView, scaledAbout, toPlane, viewOf, type BoardValues, type Place } from "./plane";
+import { atOf, cornersOf, cropOf, fromPlane, inBuild, planeOf, scaledAbout, toPlane, viewOf, type BoardValues, type Place } from "./plane";
 
 /** `move`, `turn`, a corner that scales by number, or a side that crops. */
 export type BoardHandle = "move" | "turn" | 0 | 1 | 2 | 3 | "left" | "lower" | "right" | "upper";
@@ -28,10 +29,10 @@ const MIDDLE = { lower: [0, 1], right: [1, 2], upper: [2, 3], left: [3, 0] } as 
 /** Where the handles of a board stand on a pane, in its pixels. */
 function spots(board: Board, boards: Boards, pane: Pane): { corners: Place[]; middles: Record<(typeof SIDES)[number], Place>; knob: Place } | null {
   const view = viewOf(board);
-  if (view === null || view !== pane.view || boards.standing(board, 1) === null) return null;
+  if ((view !== null && view !== pane.view) || boards.standing(board, 1) === null) return null;
   const metres = METRES[unitOf(editor.get())];
   const corners = cornersOf(board, boards.aspectOf(board)).map((c): Place => {
-    const p = pane.camera.project(onView(view, toPlane(board, c), metres));
+    const p = pane.camera.project(inBuild(board, c, metres));
     return [p.x, p.y];
   });
   const between = ([i, j]: readonly [number, number]): Place => [(corners[i]![0] + corners[j]![0]) / 2, (corners[i]![1] + corners[j]![1]) / 2];
@@ -43,7 +44,6 @@ function spots(board: Board, boards: Boards, pane: Pane): { corners: Place[]; mi
 
 /** The handle of an unlocked board under the pointer; boards are held by their borders, never by what they show. */
 export function boardHandleAt(boards: Boards, pane: Pane, at: Pointer): BoardHit | null {
-  if (!pane.camera.isFlat) return null;
   const near = ([x, y]: Place) => Math.hypot(x - at.x, y - at.y) <= REACH;
   for (const board of [...boardsOf(editor.get())].reverse()) {
     const s = isLocked(board) || board.hidden ? null : spots(board, boards, pane);
@@ -80,16 +80,19 @@ export class BoardHandleDrag {
   /** The pointer in the board's plane, in the build's unit. */
   private plane(at: Pointer): Place {
     const metres = METRES[unitOf(editor.get())];
-    const { right, up } = BASES[this.pane.view as "front"];
-    const p = this.pane.camera.onPlane(at.x, at.y);
-    return [p.dot(right) / metres, p.dot(up) / metres];
+    const plane = planeOf(this.hit.board, metres);
+    const origin = new Vector3().setFromMatrixPosition(plane);
+    const out = new Vector3().setFromMatrixColumn(plane, 2);
+    const p = (this.pane.camera.onAnyPlane(at.x, at.y, origin, out) ?? origin).applyMatrix4(plane.invert());
+    return [p.x / metres, p.y / metres];
   }
 
   private round(value: number, at: Pointer): number {
     const metres = METRES[unitOf(editor.get())];
     const { gridStep, snap } = prefs.get();
     if (snapping(at.invert) && snap.grid) return toStep(value * metres, gridStep) / metres;
-    return rounded(value * metres, this.pane.camera.pixel(this.pane.camera.onPlane(0, 0)), metres, at.fine);
+    const middle = inBuild(this.hit.board, [0, 0], metres);
+    return rounded(value * metres, this.pane.camera.pixel(middle), metres, at.fine);
   }
 
   values(at: Pointer): BoardValues {
@@ -134,12 +137,12 @@ function tidy(value: number): number {
 
 /** Borders of the boards of a pane; of unlocked ones the handles too. */
 export function drawBoardFrames(boards: Boards, pane: Pane, o: Overlay, hot: BoardHit | null, moved: MovedBoard | null): void {
-  if (!pane.camera.isFlat) return;
   const unit = unitOf(editor.get());
   for (const stored of boardsOf(editor.get())) {
+    const locked = isLocked(stored);
+    if (viewOf(stored) === null && locked) continue;
     const corners = boards.outline(stored, pane.view, unit, moved);
     if (corners === null) continue;
-    const locked = isLocked(stored);
     const here = hot?.board.id === stored.id && !locked;
     o.polyline(corners, here ? token("pick") : token("ink"), here ? 2 : 0.8, { close: true, dash: locked ? [] : [6, 4] });
     if (locked) continue;

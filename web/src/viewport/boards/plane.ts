@@ -39,24 +39,25 @@ export function fromPlane(board: Board, [u, v]: Place): Place {
   return [board.mirrored ? -x : x, y];
 }
 
+/** From the plane a board lies in, that of its view or its own, to the build; lengths in metres. */
+export function planeOf(board: Board, metres: number): Matrix4 {
+  const view = viewOf(board);
+  if (view !== null) {
+    const { right, up, eye } = BASES[view];
+    return new Matrix4().makeBasis(right, up, eye);
+  }
+  const { translate = [0, 0, 0], rotate = [0, 0, 0] } = board.place ?? {};
+  const [a, b, c] = (rotate as number[]).map((d) => (d * Math.PI) / 180) as [number, number, number];
+  const out = new Matrix4().makeRotationFromEuler(new Euler(a, b, c, "ZYX")); // about x, then y, then z
+  return out.setPosition(...((translate as number[]).map((v) => v * metres) as [number, number, number]));
+}
+
 /** From a board's own axes (across and up in metres, out of it) to the build. */
 export function frameOf(board: Board, metres: number): Matrix4 {
-  const view = viewOf(board);
-  const out = new Matrix4();
-  if (view === null) {
-    const { translate = [0, 0, 0], rotate = [0, 0, 0] } = board.place ?? {};
-    const [a, b, c] = (rotate as number[]).map((d) => (d * Math.PI) / 180) as [number, number, number];
-    out.makeRotationFromEuler(new Euler(a, b, c, "ZYX")); // about x, then y, then z
-    out.setPosition(...((translate as number[]).map((v) => v * metres) as [number, number, number]));
-    out.multiply(new Matrix4().makeRotationZ(((board.turn ?? 0) * Math.PI) / 180));
-  } else {
-    const { right, up, eye } = BASES[view];
-    const [c, s] = turned(1, 0, board.turn ?? 0);
-    const across = right.clone().multiplyScalar(c).addScaledVector(up, s);
-    const upward = right.clone().multiplyScalar(-s).addScaledVector(up, c);
-    const at = atOf(board);
-    out.makeBasis(across, upward, eye).setPosition(right.clone().multiplyScalar(at[0] * metres).addScaledVector(up, at[1] * metres));
-  }
+  const [u, v] = atOf(board);
+  const out = planeOf(board, metres)
+    .multiply(new Matrix4().makeTranslation(u * metres, v * metres, 0))
+    .multiply(new Matrix4().makeRotationZ(((board.turn ?? 0) * Math.PI) / 180));
   return board.mirrored ? out.multiply(new Matrix4().makeScale(-1, 1, 1)) : out;
 }
 
