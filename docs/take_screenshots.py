@@ -170,6 +170,36 @@ def workbench(page: Page) -> None:
     page.get_by_label("Stations").get_by_text("Brief").click()
 
 
+def brief(page: Page) -> None:
+    """The outline against its board while the chimney is tried elsewhere, and how an outline is taken."""
+    page.get_by_label("Stations").get_by_text("Brief").click()
+    page.get_by_label("Parts").get_by_text("Roof", exact=True).click()
+    view(page, "Front")
+    page.get_by_role("radio", name="Vertices").click()
+    a, b = at(page, -0.05, 0.425, 0), at(page, 0.05, 0.395, 0)
+    page.mouse.move(*a)
+    page.mouse.down()
+    page.mouse.move(*b, steps=5)
+    page.mouse.up()
+    time.sleep(0.5)
+    page.keyboard.press("m")
+    time.sleep(0.8)
+    page.get_by_label("Tool tray").get_by_label("translate x").fill("1.2")
+    time.sleep(1.5)
+    page.locator(".right").evaluate("e => e.scrollTo(0, 250)")
+    shoot(page, "brief")
+    for _ in range(3):
+        page.get_by_test_id("view").focus()
+        page.keyboard.press("Escape")
+        time.sleep(0.3)
+    page.get_by_role("button", name="Outline …").click()
+    time.sleep(2)
+    shoot(page, "outline")
+    page.get_by_role("button", name="Cancel").click()
+    time.sleep(0.5)
+    page.get_by_label("Parts").get_by_text("Housing", exact=True).click()
+
+
 def main(address: str) -> None:
     OUT.mkdir(exist_ok=True)
     with sync_playwright() as playwright:
@@ -187,6 +217,7 @@ def main(address: str) -> None:
         page.wait_for_function("window.rhytonic !== undefined")
         time.sleep(2.5)
         workbench(page)
+        brief(page)
         page.get_by_label("Parts").get_by_text("Housing", exact=True).click()
         page.get_by_role("radio", name="Faces F").click()
         view(page, "3D")

@@ -42,6 +42,7 @@ def test_an_unlocked_board_is_moved_by_its_border_and_picks_go_through(editor):
     editor.picked("1 face")
     before = editor.at(0, 0, 0)
     editor.drag(editor.at(0.1, 0.15, 0), (40, 0))
+    page.get_by_role("button", name="Place ▾").click()
     expect(page.get_by_label("Board across")).not_to_have_value("0")
     at = board_of(editor)["at"]
     scale = (editor.at(0.1, 0, 0)[0] - before[0]) / 10  # pixels in a centimetre

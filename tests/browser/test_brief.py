@@ -106,7 +106,7 @@ def test_the_fit_rises_as_a_loop_is_moved_to_the_outline(editor):
     editor.tray.get_by_label("translate y").press("Enter")
     wait_shared(page, lambda v: v > 99.3)
     expect(page.get_by_test_id("overall")).to_contain_text(re.compile(r"✓ Fit 99\.\d %|✓ Fit 100"))
-    assert editor.steps()[-1]["translate"] == pytest.approx([0, 11 / 3, 0], abs=1e-6)
+    editor.wait_steps(lambda s: s[-1]["translate"] == pytest.approx([0, 11 / 3, 0], abs=1e-6))
 
 
 def test_a_size_is_added_and_driven(editor):

@@ -259,6 +259,7 @@ def test_boards_stand_behind_over_or_as_ghost(editor):
     with_board(editor)
     editor.look("Front")
     editor.page.get_by_label("Show everything").click()
+    editor.page.get_by_role("button", name="Place ▾").click()
     seen = {}
     for stand in ("behind", "over", "as ghost"):
         editor.page.get_by_label("Where the board stands").click()

@@ -145,6 +145,12 @@ def test_the_background_may_be_told():
     assert shapely.area(inverse) == pytest.approx(400**2 - np.pi * 150**2, rel=5e-3)
 
 
+def test_a_closely_cropped_house_is_told_from_its_sky():
+    """Most of the rim is house: its sides touch both edges, it stands on the lower one."""
+    picture = drawn(lambda d: d.polygon([(0, 1599), (0, 500), (800, 0), (1599, 500), (1599, 1599)], fill="black"))
+    assert shapely.area(pixels(trace(picture, Tracing()))) == pytest.approx(400 * 275 + 400 * 125 / 2, rel=5e-3)
+
+
 def test_a_crop_is_all_that_is_looked_at():
     two = drawn(lambda d: (disc(d, (100, 200), 60), disc(d, (300, 200), 60)))
     o = pixels(trace(two, Tracing(), crop=(0.5, 0, 1, 1)))

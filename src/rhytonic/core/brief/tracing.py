@@ -29,8 +29,8 @@ class Tracing(Strict):
     """How what is drawn is told from what is not.
 
     ``by`` transparency where the picture has some, else by how far a colour is from the background's; ``background`` is the
-    commonest colour of the picture's rim unless given. ``clean`` drops specks and lines thinner than twice that many pixels.
-    ``holes`` stay holes in a body and are filled in a line drawing.
+    colour of the picture's upper corners, or the middle one of its rim, unless given. ``clean`` drops specks and lines
+    thinner than twice that many pixels. ``holes`` stay holes in a body and are filled in a line drawing.
     """
 
     by: Literal["auto", "transparency", "background"] = "auto"

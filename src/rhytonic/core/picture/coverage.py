@@ -17,6 +17,8 @@ _CLEAR = 0.002
 _SPECK = 0.001
 #: what is nowhere thicker than this share of the picture is a line drawing
 _LINE = 0.02
+#: corners of so small a share of the picture are looked at for its background, and agree when they differ by less than this
+_CORNER, _AGREE = 40, 0.08
 _SQUARE = np.ones((3, 3), bool)
 
 
@@ -43,8 +45,20 @@ def coverage(picture: Picture, tracing: Tracing, whole: tuple[float, float, floa
 
 
 def background_of(picture: Picture) -> NDArray[np.float32]:
-    """(3,) middle colour of the picture's rim."""
+    """(3,) colour of the picture's upper corners where they agree, else the middle colour of its rim.
+
+    Things stand on the lower edge of their pictures, and closely cropped ones touch both sides: the upper corners are the
+    likeliest to be empty.
+    """
     c = picture.colour
+    if picture.alpha is None:
+        size = max(min(c.shape[:2]) // _CORNER, 1)
+        corners = [c[:size, :size].reshape(-1, 3), c[:size, -size:].reshape(-1, 3)]
+        middles = [np.median(k, axis=0) for k in corners]
+        plain = max(float(np.abs(k - m).max()) for k, m in zip(corners, middles, strict=True)) < _AGREE
+        if plain and float(np.abs(middles[0] - middles[1]).max()) < _AGREE:
+            ground: NDArray[np.float32] = ((middles[0] + middles[1]) / 2).astype(np.float32)
+            return ground
     rim = np.concatenate([c[0], c[-1], c[:, 0], c[:, -1]])
     if picture.alpha is not None:
         a = picture.alpha
