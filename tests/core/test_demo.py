@@ -73,7 +73,7 @@ def test_its_sizes_pass():
     scene = Scene(d, lambda part: evaluator.run(part, d.unit))
     judged = {s.name: judge(scene, s) for s in d.sizes}
     assert {j.verdict for j in judged.values()} == {"pass", None} and not any(j.problem for j in judged.values())
-    assert judged["Lamp clearance"].have == pytest.approx(0.5)
+    assert judged["Lamp gap"].have == pytest.approx(0.5)
 
 
 def test_the_recipe_is_plain_json():

@@ -76,7 +76,7 @@ def sizes(ids: dict[str, str]) -> list[dict[str, Any]]:
          "tolerance": 0.1, "driver": margin},
         {"id": "roof", "name": "Roof span", "measure": "width", "of": of("Roof"), "want": 23, "tolerance": 0.2,
          "shown": False},
-        {"id": "lamp", "name": "Lamp clearance", "measure": "gap", "of": of("Housing") + of("Lamp"), "shown": False},
+        {"id": "lamp", "name": "Lamp gap", "measure": "gap", "of": of("Housing") + of("Lamp"), "shown": False},
         {"id": "foot", "name": "Foot height", "measure": "height", "of": of("Foot"), "want": 2, "tolerance": 0.05}]
 
 

@@ -35,8 +35,8 @@ export function unitText(measure: Measure, state = editor.get()): string {
 /** A stored value of a size as it is shown. */
 export function sizeText(size: Size, value: number): string {
   const shown = toShown(value, powerOf(size.measure));
-  const big = Math.abs(shown) >= 1000;
-  return steady(Number(shown.toFixed(big ? 1 : 3)));
+  const large = Math.abs(shown);
+  return steady(Number(shown.toFixed(large >= 100 ? 1 : large >= 10 ? 2 : 3)));
 }
 
 export function haveText(size: Size, info: SizeInfo): string {

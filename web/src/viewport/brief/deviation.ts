@@ -73,6 +73,6 @@ function drawFit(pane: Pane, o: Overlay, fit: BoardFit): void {
     c.strokeStyle = token("ink");
     c.lineWidth = 1.4;
     c.stroke();
-    o.label(at, `worst ${lengthText(fit.worst)}`, token("ink"));
+    o.title(p.x, p.y + 20, `worst ${lengthText(Number(fit.worst.toPrecision(3)))}`, token("ink"));
   }
 }
