@@ -6,11 +6,13 @@ import re
 import time
 import urllib.request
 
+import numpy as np
 import pytest
 from PIL import Image, ImageDraw
 from playwright.sync_api import expect
 
 from tests.browser.conftest import post
+from tests.browser.test_sheet import colour_at
 
 CHEST = {"id": "body", "kind": "box", "size": [20, 20, 10], "segments": [1, 3, 1]}
 
@@ -55,6 +57,10 @@ def wait_shared(page, check):
         time.sleep(0.05)
 
 
+def picture_of(editor):
+    return np.asarray(Image.open(io.BytesIO(editor.view.screenshot())).convert("RGB"), int)
+
+
 def boards_of(editor):
     return editor.document()["boards"]
 
@@ -83,7 +89,9 @@ def test_the_fit_rises_as_a_loop_is_moved_to_the_outline(editor):
     the drag goes on."""
     narrowed = {"id": "lid", "kind": "transform", "pick": {"faces": {"facing": "+y"}}, "scale": [0.3, 1, 0.3]}
     shape = [(-10, 0), (10, 0), (10, 17), (3, 20), (-3, 20), (-10, 17)]
-    editor.make(CHEST, narrowed, boards=[board(editor.server, polygon=shape)])
+    height = {"id": "shoulders", "name": "Shoulders", "measure": "height", "want": 17, "of": [
+        {"part": "part1", "pick": {"vertices": {"not": {"of_faces": {"facing": "+y"}}}}}]}
+    editor.make(CHEST, narrowed, boards=[board(editor.server, polygon=shape)], sizes=[height])
     page = editor.page
     editor.look("Front")
     page.get_by_label("Show everything").click()
@@ -100,11 +108,16 @@ def test_the_fit_rises_as_a_loop_is_moved_to_the_outline(editor):
     pixels = (editor.at(0, 0.2, 0)[1] - editor.at(0, 0.21, 0)[1]) * 2.5
     editor.drag((x, y - 68), (0, -pixels), steps=8, release=False)
     wait_shared(page, lambda v: v > before + 3)
+    have = page.locator('[data-size="Shoulders"]').get_by_test_id("have")
+    assert float(have.inner_text()) > 15  # the sizes follow the drag too
     expect(page.get_by_text("shared area, of the trial")).to_be_visible()
     page.mouse.up()
     editor.tray.get_by_label("translate y").fill("11/3")
     editor.tray.get_by_label("translate y").press("Enter")
     wait_shared(page, lambda v: v > 99.3)
+    page.get_by_test_id("overall").hover()
+    expect(page.get_by_text(re.compile(r"Front: 9\d\.\d % shared, mean"))).to_be_visible()
+    expect(page.get_by_text("1 of 1 sizes pass")).to_be_visible()
     expect(page.get_by_test_id("overall")).to_contain_text(re.compile(r"✓ Fit 99\.\d %|✓ Fit 100"))
     editor.wait_steps(lambda s: s[-1]["translate"] == pytest.approx([0, 11 / 3, 0], abs=1e-6))
 
@@ -332,3 +345,102 @@ def test_what_is_measured_stays_with_its_elements(editor):
     field.press("Enter")
     expect(row.get_by_test_id("have")).to_have_text("10.00")
 
+
+
+def test_a_board_stands_free_is_tilted_and_moved_in_its_own_plane(editor):
+    editor.make(CHEST, boards=[board(editor.server, (-5, 0, 5, 30), traced=False, width=16, locked=False)])
+    page = editor.page
+    page.get_by_role("button", name="Place ▾").click()
+    page.get_by_label("Board view").click()
+    page.locator(".ant-select-item-option", has_text="Free").click()
+    for name, value in (("Board rotate y", "30"), ("Board translate x", "-14"), ("Board translate z", "4")):
+        page.get_by_label(name).fill(value)
+        page.get_by_label(name).press("Enter")
+        page.wait_for_timeout(300)
+    [b] = editor.wait_document(lambda d: d["boards"][0].get("place", {}).get("translate") == [-14, 0, 4])["boards"]
+    assert b["view"] == "free" and b["place"]["rotate"] == [0, 30, 0]
+    editor.settle()
+    # its right border, at half its height: 8 across at 30 degrees
+    x, z = -0.14 + 0.08 * 0.8660254, 0.04 - 0.08 * 0.5
+    editor.drag(editor.at(x, 0.05, z), np.subtract(editor.at(x + 0.05 * 0.8660254, 0.05 + 0.03, z - 0.05 * 0.5), editor.at(x, 0.05, z)))
+    [b] = editor.wait_document(lambda d: d["boards"][0].get("at"))["boards"]
+    assert b["at"] == pytest.approx([5, 3], abs=0.4)
+
+
+def test_a_board_is_mirrored_tinted_ordered_and_seen_from_its_side_alone(editor):
+    left = board(editor.server, (-18, 12, -2, 28), traced=False, id="a", opacity=1.0)
+    other = board(editor.server, (-18, 12, -2, 28), traced=False, id="b", opacity=1.0, hidden=True)
+    editor.make(CHEST | {"size": [4, 4, 4]}, boards=[left, other])
+    page = editor.page
+    editor.look("Front")
+    page.get_by_label("Show everything").click()
+    page.mouse.move(*editor.at(0.0, 0.03, 0))
+    for _ in range(9):
+        page.mouse.wheel(0, 200)
+        time.sleep(0.03)
+    time.sleep(0.5)
+    assert colour_at(editor, *editor.at(-0.1, 0.2, 0)).max() < 140 < colour_at(editor, *editor.at(0.1, 0.2, 0)).min()
+    page.get_by_role("button", name="Place ▾").click()
+    page.get_by_text("mirrored").click()
+    editor.wait_document(lambda d: d["boards"][0].get("mirrored"))
+    time.sleep(0.6)
+    assert colour_at(editor, *editor.at(0.1, 0.2, 0)).max() < 140 < colour_at(editor, *editor.at(-0.1, 0.2, 0)).min()
+    page.get_by_label("Further in front").click()
+    editor.wait_document(lambda d: [b["id"] for b in d["boards"]] == ["b", "a"])
+    page.get_by_label("Tint of the board").fill("#ff8080")
+    editor.wait_document(lambda d: d["boards"][1].get("tint") == "#ff8080")
+    time.sleep(0.6)
+    red, green, _ = colour_at(editor, *editor.at(-0.1, 0.2, 0))
+    assert red - green > 80
+    page.get_by_text("only from its side").click()
+    editor.wait_document(lambda d: d["boards"][1].get("one_sided"))
+    editor.look("3D")
+    box = editor.view.bounding_box()
+    page.mouse.move(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
+    for _ in range(6):
+        page.mouse.wheel(0, 200)
+        time.sleep(0.05)
+    time.sleep(0.6)
+    spot = editor.at(-0.1, 0.15, -0.05)
+
+    seen = colour_at(editor, *spot)
+    page.get_by_label("Board view").click()
+    page.locator(".ant-select-item-option", has_text="Back").click()
+    editor.wait_document(lambda d: d["boards"][1].get("view") == "back")
+    spot = editor.at(-0.1, 0.15, 0.05)
+    time.sleep(0.8)
+    assert seen[0] - seen[1] > 60 and np.ptp(colour_at(editor, *spot)) < 40  # from in front its back is turned
+
+
+def test_a_large_picture_is_seen_at_full_resolution_when_zoomed_in(editor):
+    """A line of two pixels in 5 000: a grey shade in the first look at the whole, black when looked at closely."""
+    image = Image.new("L", (5000, 250), 255)
+    image.paste(0, (2499, 0, 2501, 250))
+    out = io.BytesIO()
+    image.save(out, "PNG")
+    sha = keep(editor.server, out.getvalue())
+    editor.make(CHEST | {"size": [1, 1, 1]}, boards=[{"id": "long", "picture": sha, "name": "Long", "width": 50, "opacity": 1.0, "stand": "over"}])
+    page = editor.page
+    editor.look("Front")
+    page.get_by_label("Show everything").click()
+    time.sleep(1.5)
+    x, y = editor.at(0, 0.005, 0)
+    line = min(colour_at(editor, x + dx, y).max() for dx in (-2, -1, 0, 1, 2))
+    assert line < 40
+
+
+def test_guides_stay_when_pictures_are_hidden_and_tell_their_distances(editor):
+    guides = [{"id": "low", "name": "Sill", "kind": "level", "at": [0, 5, 0]}, {"id": "high", "name": "Lintel", "kind": "level", "at": [0, 17, 0]}]
+    editor.make(CHEST, boards=[board(editor.server, (-5, 0, 5, 30), traced=False, hidden=True)], guides=guides)
+    page = editor.page
+    editor.look("Front")
+    page.get_by_label("Show everything").click()
+    time.sleep(0.5)
+    before = picture_of(editor)
+    y = round(editor.at(0, 0.17, 0)[1] - editor.view.bounding_box()["y"])
+    teal = np.abs(before[y - 2:y + 3, :200] - [30, 111, 120]).max(axis=2) < 90
+    assert teal.any(axis=0).sum() > 60  # the dashes of the level, beside the model
+    page.get_by_label("Name of guide Sill").hover()
+    time.sleep(0.6)
+    after = picture_of(editor)
+    assert (np.abs(after - before).max(axis=2) > 60).sum() > 150  # the distance is written

@@ -2,6 +2,7 @@ import { Button, Checkbox, Select, Slider } from "antd";
 import { useState } from "react";
 
 import type { Board, BoardView } from "../../api/client";
+import { asking } from "../../state/asking";
 import { change } from "../../state/editor";
 import { moveBoard, orderBoard, setBoard } from "../../state/intents";
 import { boardsOf, partsOf, unitOf, useEditor } from "../../state/store";
@@ -31,6 +32,10 @@ export function BoardDetails({ board }: { readonly board: Board }) {
   const set = (label: string, values: Partial<Board>) => void change(label, setBoard(board.id, values), `board/${board.id}/${Object.keys(values)[0]}`);
   const place = (index: 0 | 1, v: number) => v !== at[index] && void change("Move board", moveBoard(board.id, index, v), `board/${board.id}/at`);
   const crop = cropOf(board);
+  const reorder = (by: -1 | 1) => {
+    asking.set({ board: board.id }); // the panel stays with it
+    void change("Order boards", orderBoard(board.id, by));
+  };
   return (
     <>
       <label className="row">
@@ -80,8 +85,8 @@ export function BoardDetails({ board }: { readonly board: Board }) {
       <div className="row">
         <span>order</span>
         <span className="icons">
-          <Button size="small" aria-label="Further back" disabled={order <= 0} onClick={() => void change("Order boards", orderBoard(board.id, -1))}>back</Button>
-          <Button size="small" aria-label="Further in front" disabled={order >= count - 1} onClick={() => void change("Order boards", orderBoard(board.id, 1))}>front</Button>
+          <Button size="small" aria-label="Further back" disabled={order <= 0} onClick={() => reorder(-1)}>back</Button>
+          <Button size="small" aria-label="Further in front" disabled={order >= count - 1} onClick={() => reorder(1)}>front</Button>
         </span>
       </div>
       <div className="checks">
@@ -89,10 +94,10 @@ export function BoardDetails({ board }: { readonly board: Board }) {
         <Checkbox checked={board.one_sided ?? false} onChange={(e) => set("Sides of board", { one_sided: e.target.checked })}>only from its side</Checkbox>
       </div>
       <div className="row">
-        <span>crop, %</span>
+        <span>crop&nbsp;%</span>
         <span className="quad">
           {CROP.map((side, i) => (
-            <NumberField key={side} label={`Crop ${side}`} unit={null} suffix="" quantity="crop" width={43} value={Number((100 * crop[i]!).toFixed(1))} onCommit={(v) => {
+            <NumberField key={side} label={`Crop ${side}`} unit={null} suffix="" quantity="crop" width={42} value={Number((100 * crop[i]!).toFixed(1))} onCommit={(v) => {
               const next = cropOf(board);
               next[i] = Math.min(Math.max(v / 100, 0), 1);
               set("Crop board", { crop: next });
