@@ -12,7 +12,6 @@ from ..brief.size import ByPart, ByPick, ByStep, Driver, Size
 from ..errors import RhytonicError, StepError
 from ..recipe.document import Document, Part, Placement
 from ..recipe.kind import Step
-from ..recipe.params import Quantity
 from ..recipe.registry import KINDS
 from ..units import METRES
 from .judge import in_unit, measured
@@ -123,8 +122,7 @@ def _of_step(document: Document, at: int, driver: ByStep) -> _Knob:
     value = getattr(step, driver.parameter, None)
     held = value[driver.index] if isinstance(value, tuple | list) and driver.index is not None \
         and driver.index < len(value) else value
-    whole = field is not None and any(isinstance(m, Quantity) and m.kind == "count" for m in field.metadata)
-    if field is None or whole or isinstance(held, bool) or not isinstance(held, int | float):
+    if field is None or not isinstance(held, float):  # a count is whole, and nothing between
         raise StepError(f"'{driver.parameter}' of {step.label or step.id} is no number that can be driven", "driver")
 
     def put(number_: float) -> Any:
