@@ -84,6 +84,23 @@ def test_a_board_is_scaled_by_two_clicks_and_a_length(editor):
     assert -5 - x == pytest.approx(2.5 * -5, abs=0.4) and 11 - y == pytest.approx(2.5 * 11, abs=0.4)  # the first point stayed
 
 
+def test_a_new_picture_goes_straight_on_to_being_scaled(editor, tmp_path):
+    editor.make(CHEST)
+    file = tmp_path / "elevation.png"
+    file.write_bytes(drawing((-5, 0, 5, 20)))
+    page = editor.page
+    editor.look("Front")
+    with page.expect_file_chooser() as chosen:
+        page.get_by_role("button", name="+ Picture").click()
+    chosen.value.set_files(file)
+    page.get_by_role("button", name="Scale it by two points").click()
+    expect(page.get_by_text("Click one end of a length you know.").first).to_be_visible()
+    [b] = editor.wait_document(lambda d: d["boards"])["boards"]
+    assert b["name"] == "elevation" and b["width"] == 30
+    editor.key("Escape")
+    expect(page.get_by_text("Click one end of a length you know.")).to_have_count(0)
+
+
 def test_the_fit_rises_as_a_loop_is_moved_to_the_outline(editor):
     """The picture's shoulders stand at 17, the model's at a third below its top: moving their loop up raises the fit while
     the drag goes on."""

@@ -90,6 +90,17 @@ def test_every_common_kind_of_picture_is_read(mode):
     assert picture.colour[10, 15].max() < 0.1 and picture.colour[2, 2].min() > 0.9
 
 
+def test_a_large_photograph_is_read_at_the_size_that_is_asked_for():
+    image = Image.new("RGB", (3000, 2000), "white")
+    image.paste("black", (0, 0, 1500, 2000))
+    file = io.BytesIO()
+    image.save(file, "JPEG", quality=90)
+    picture = decode(file.getvalue(), 1000)
+    assert max(picture.size) <= 1000 and picture.size[0] / picture.size[1] == pytest.approx(1.5, rel=0.01)
+    left, right = picture.colour[:, :picture.size[0] // 2 - 4], picture.colour[:, picture.size[0] // 2 + 4:]
+    assert left.max() < 0.1 and right.min() > 0.9
+
+
 # tracing --------------------------------------------------------------------------------------------------------------
 
 def test_a_disc_is_traced_to_a_tenth_of_a_pixel_on_average():

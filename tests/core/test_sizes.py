@@ -105,6 +105,13 @@ def test_a_driver_that_is_gone_is_told(driver, told):
         drive(s.document, size("height", {"part": "p0"}), 9, TypeAdapter(Driver).validate_python(driver), s.run)
 
 
+def test_a_search_that_takes_too_long_is_given_up():
+    s = scene({"steps": [BOX]})
+    by = TypeAdapter(Driver).validate_python({"kind": "step", "part": "p0", "step": "b", "parameter": "size", "index": 1})
+    with pytest.raises(StepError, match="within 0 s"):
+        drive(s.document, size("volume", {"part": "p0"}), 96, by, s.run, seconds=0.0)
+
+
 def test_one_of_several_numbers_is_driven():
     s = scene({"steps": [BOX]})
     by = TypeAdapter(Driver).validate_python({"kind": "step", "part": "p0", "step": "b", "parameter": "size", "index": 1})

@@ -23,7 +23,7 @@ from ..store.errors import Stale
 from .schemas import FindingInfo, PartStatus, StepStatus
 
 _MOST_BENCHES = 8
-_MOST_PICTURES = 3
+_MOST_PICTURES = 2
 
 
 @dataclass

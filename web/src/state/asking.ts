@@ -30,6 +30,11 @@ export const useAsking = create<State>()(() => ({ asking: null, board: null, gui
 
 export const asking = { get: useAsking.getState, set: useAsking.setState, subscribe: useAsking.subscribe };
 
+// points, board and guide belong to the build that is open
+editor.subscribe((state, before) => {
+  if (state.build?.id !== before.build?.id) asking.set({ asking: null, board: null, guide: null });
+});
+
 export function ask(what: Asking | null): void {
   asking.set({ asking: what });
 }

@@ -72,6 +72,8 @@ def judge(data: bytes) -> About:
 def decode(data: bytes, side: int | None = None) -> Picture:
     """A picture as numbers, by averaging brought below ``side`` pixels a side if asked. Raises BadPicture."""
     with _opened(data) as opened:
+        if side is not None and opened.format == "JPEG":
+            opened.draft(None, (side, side))  # the decoder itself can leave out what is not asked for
         image = _plain(ImageOps.exif_transpose(opened))
     if side is not None and max(image.size) > side:
         image = image.reduce(-(-max(image.size) // side))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import time
 from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
@@ -50,11 +51,11 @@ class _Knob:
     patch: Callable[[float], list[dict[str, Any]]]
 
 
-def drive(document: Document, size: Size, want: float, driver: Driver, run: Run) -> Driven:
-    """The value that makes a size ``want``, in the size's own unit.
+def drive(document: Document, size: Size, want: float, driver: Driver, run: Run, seconds: float = 15.0) -> Driven:
+    """The value that makes a size ``want``, in the size's own unit; given up after so many seconds.
 
     Raises:
-        NotReached: no value does; tells what the ones tried reach.
+        NotReached: no value does, or none was found in time; tells what the ones tried reach.
         UnknownName, StepError: the driver names what is not there, or the size has no value as the build stands.
     """
     if not abs(want) < 1e12:
@@ -63,7 +64,12 @@ def drive(document: Document, size: Size, want: float, driver: Driver, run: Run)
     knob = _knob(document, driver)
     measured(Scene(document, run), size)  # says why, where it cannot be measured at all
 
+    latest = time.monotonic() + seconds
+
     def off(value: float) -> float | None:
+        if time.monotonic() > latest:
+            raise NotReached(f"no value of {knob.name} was found within {seconds:g} s; hide what lies below, or come nearer "
+                             "by hand first", "want")
         try:
             found = measured(Scene(knob.turned(value), run), size)
         except (RhytonicError, ValidationError):

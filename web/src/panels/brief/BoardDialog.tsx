@@ -1,8 +1,9 @@
-import { Modal, Select } from "antd";
+import { Button, Modal, Select } from "antd";
 import { useEffect, useRef, useState } from "react";
 
 import { Refused, sentence, type Fault, type View } from "../../api/client";
 import type { components } from "../../api/schema";
+import { ask, asking } from "../../state/asking";
 import { change, tell } from "../../state/editor";
 import { addBoard, freeName } from "../../state/intents";
 import { editor, METRES, unitOf, useEditor } from "../../state/store";
@@ -40,7 +41,7 @@ export function BoardDialog({ file, view, onClose }: { readonly file: File; read
     return () => URL.revokeObjectURL(url);
   }, [file]);
 
-  const add = async () => {
+  const add = async (scale: boolean) => {
     setBusy(true);
     await settleFields();
     try {
@@ -50,6 +51,8 @@ export function BoardDialog({ file, view, onClose }: { readonly file: File; read
       const board = { id: freeName("board", boards.map((b) => b.id)), picture: picture.sha256, name, view: side, width: latest.current };
       if (await change("Add board", addBoard(board))) {
         bring(side);
+        asking.set({ board: board.id });
+        if (scale) ask({ kind: "scale", board: board.id, points: [] });
         onClose();
       }
     } catch (error) {
@@ -59,7 +62,11 @@ export function BoardDialog({ file, view, onClose }: { readonly file: File; read
   };
 
   return (
-    <Modal open title="How wide is this picture in reality?" okText="Stand it up" onOk={() => void add()} onCancel={onClose} confirmLoading={busy} width={420}>
+    <Modal open title="How wide is this picture in reality?" width={440} onCancel={onClose} footer={<>
+      <Button onClick={onClose}>Cancel</Button>
+      <Button disabled={busy} onClick={() => void add(true)}>Scale it by two points</Button>
+      <Button type="primary" loading={busy} onClick={() => void add(false)}>Stand it up</Button>
+    </>}>
       <div className="boarddialog">
         {preview !== null && <img src={preview} alt={file.name} />}
         <div>

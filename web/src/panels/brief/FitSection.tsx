@@ -1,4 +1,5 @@
 import { Button, Tooltip } from "antd";
+import { useState } from "react";
 
 import type { Board } from "../../api/client";
 import { useAsking } from "../../state/asking";
@@ -47,6 +48,7 @@ function Figures({ board, fit }: { readonly board: Board; readonly fit: BoardFit
   const display = useEditor(shownUnit);
   const picked = useEditor((s) => s.pick !== null);
   const trial = useBrief((s) => s.trial);
+  const [seeking, setSeeking] = useState(false);
   const at = fit.worstAt === null ? "" : ` at ${fit.worstAt.map((v) => steady(Number((v / METRES[display]).toFixed(2)))).join(", ")}`;
   return (
     <>
@@ -60,7 +62,7 @@ function Figures({ board, fit }: { readonly board: Board; readonly fit: BoardFit
       </p>
       <div className="actions">
         <Tooltip title={picked ? "The move of what is picked that fits best, as a trial to accept" : "Pick vertices on the outline first"}>
-          <Button size="small" onClick={() => { void suggestNudge(board.id); focusView(); }}>Suggest a nudge</Button>
+          <Button size="small" loading={seeking} onClick={() => { setSeeking(true); void suggestNudge(board.id).finally(() => setSeeking(false)); focusView(); }}>Suggest a nudge</Button>
         </Tooltip>
         <Button size="small" className={shown ? "on" : ""} aria-pressed={shown} onClick={() => setShown({ fit: !shown })}>Show in views</Button>
       </div>
