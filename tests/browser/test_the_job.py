@@ -71,8 +71,10 @@ def test_a_prop_is_built_corrected_and_handed_over(page, editor, server, tmp_pat
     assert len(editor.steps()) == 1, "a preview stores nothing"
     page.keyboard.type("3.5")
     page.keyboard.press("Enter")
-    page.mouse.up()
     assert editor.wait_steps(lambda s: len(s) == 2)[1]["depth"] == 3.5
+    page.mouse.up()  # the hand lets go later: what was typed stays
+    page.wait_for_timeout(400)
+    assert editor.steps()[1]["depth"] == 3.5
     expect(editor.step("extrude1")).to_contain_text("faces 6 → 10")
 
     # the smooth surface, its faces told beforehand

@@ -288,7 +288,10 @@ export class Pointing {
   private abandon(): void {
     const gesture = this.gesture;
     if (gesture === null) return;
-    if (gesture instanceof HandleDrag && !this.alive()) return;
+    if (gesture instanceof HandleDrag && !this.alive()) {
+      gesture.handOver();
+      return;
+    }
     this.gesture = null;
     gesture.cancel();
   }

@@ -12,6 +12,7 @@ export class HandleDrag implements Gesture {
   private ready: Promise<boolean>;
   private armed = false;
   private over = false;
+  private handedOver = false;
 
   /** @param instead arms another step first, whose handle the drag then goes on with */
   constructor(
@@ -47,15 +48,19 @@ export class HandleDrag implements Gesture {
     this.armed = true;
   }
 
+  /** A value is being typed: it takes over from the drag, also once the field is left and the button still down. */
+  handOver(): void {
+    this.handedOver = true;
+  }
+
   move(at: Pointer): void {
     const place = this.place();
-    if (this.armed && place !== null && this.alive()) tryValues(this.view.tool?.drag(place, at) ?? {}, true);
+    if (this.armed && place !== null && this.alive() && !this.handedOver) tryValues(this.view.tool?.drag(place, at) ?? {}, true);
   }
 
   async up(at: Pointer): Promise<void> {
     if (!(await this.ready) || !this.armed) return;
-    // a value being typed takes over from the drag: Enter stores it
-    if (!this.alive()) return;
+    if (this.handedOver || !this.alive()) return; // Enter stores what is typed
     if (editor.get().session?.dragging !== true) this.move(at);
     await store();
   }
