@@ -205,13 +205,15 @@ def test_handles_of_an_unlocked_board_scale_turn_and_crop(editor):
     [b] = editor.wait_document(lambda d: d["boards"][0]["width"] != 20)["boards"]
     assert b["width"] == pytest.approx(25, rel=0.02) and b["at"] == pytest.approx([2.5, -5], abs=0.3)
     page.keyboard.press("Control+z")
-    editor.wait_document(lambda d: d["boards"][0]["width"] == 20)
+    expect(page.get_by_label("Board width")).to_have_value("20")
+    editor.settle()
     # the bar of the right side crops
     editor.drag(editor.at(0.1, 0.1, 0), (-4 * scale, 0))
     [b] = editor.wait_document(lambda d: d["boards"][0].get("crop"))["boards"]
     assert b["crop"] == pytest.approx([0, 0, 0.8, 1], abs=0.02)
     page.keyboard.press("Control+z")
     editor.wait_document(lambda d: not d["boards"][0].get("crop"))
+    editor.settle()
     # the knob over the upper edge turns, about the middle
     top = editor.at(0, 0.2, 0)
     middle = editor.at(0, 0.1, 0)
