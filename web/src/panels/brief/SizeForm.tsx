@@ -28,7 +28,7 @@ export function SizeForm({ onDone }: { readonly onDone: () => void }) {
   const unit = useEditor(unitOf);
   const tried = useBrief((s) => s.tried[0]);
   const canWhole = ["width", "height", "depth", "area", "volume"].includes(measure);
-  const of = useMemo(() => (canWhole && whose === "build" ? [] : canWhole && whose === "parts" ? (several.length === 0 ? "choose parts" : several.map((part): Target => ({ part }))) : (kept ?? targetsFor(measure, useEditor.getState()))), [measure, whose, several, canWhole, kept, pick, current]); // eslint-disable-line
+  const of = useMemo(() => (canWhole && whose === "build" ? [] : canWhole && whose === "parts" ? (several.length === 0 ? "choose parts" : several.map((part): Target => ({ part }))) : (kept ?? targetsFor(measure, useEditor.getState()))), [measure, whose, several, canWhole, kept, pick, current]);
   const size = useMemo(() => {
     if (typeof of === "string") return null;
     const made = { ...newSize(measure, of), ...(measure === "distance" || measure === "gap" ? { along } : {}) } as Size;
