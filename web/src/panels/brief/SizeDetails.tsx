@@ -64,7 +64,7 @@ export function SizeDetails({ size, info }: { readonly size: Size; readonly info
         <Select<string>
           size="small"
           aria-label={`What drives ${size.name}`}
-          style={{ width: 152 }}
+          style={{ width: 144 }}
           popupMatchSelectWidth={230}
           showSearch={{ optionFilterProp: "label" }}
           value={chosen ?? ""}
