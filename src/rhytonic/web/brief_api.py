@@ -45,7 +45,7 @@ def drive_size(path: BuildPath, body: DriveTrial) -> Any:
     """The change that makes a size what is wanted; says so when no value does. Nothing is stored."""
     standing = room().at(path.build_id, body.revision)
     with standing.evaluator.lock:
-        found = drive(standing.document, body.size, body.want, body.driver, lambda part: brief_room.run_of(standing, part))
+        found = drive(standing.document, body.size, body.want, body.driver, standing.run)
     return DrivenInfo(value=found.value, have=found.have, label=found.label, trials=found.trials,
                       patch=[PatchOperation.model_validate(op) for op in found.patch]).model_dump(by_alias=True,
                                                                                                   exclude_unset=True)

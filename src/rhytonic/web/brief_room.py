@@ -16,7 +16,6 @@ from ..core.fit.views import PLANES, View, project
 from ..core.mesh.mesh import Floats, Mesh
 from ..core.pick.rules import Pick
 from ..core.recipe.document import Document, Part
-from ..core.recipe.evaluate import Evaluation
 from ..core.recipe.place import linear_part, placed
 from ..core.recipe.registry import KINDS
 from ..core.size.judge import Judged, judge, tolerance_of
@@ -28,13 +27,9 @@ from .workroom import Standing, Workroom, part_of
 _MOST_LOOPS = 300
 
 
-def run_of(standing: Standing, part: Part) -> Evaluation:
-    return standing.evaluator.run(part, standing.document.unit, "view", tolerant=True)
-
-
 def size_infos(standing: Standing, document: Document, sizes: list[Size]) -> list[SizeInfo]:
     """Sizes judged in a document. Hold the evaluator's lock."""
-    scene = Scene(document, lambda part: run_of(standing, part))
+    scene = Scene(document, standing.run)
     return [_told(judge(scene, size), scene.metres) for size in sizes]
 
 
@@ -74,7 +69,7 @@ def _trusted(room: Workroom, board: Board, metres: float) -> object | None:
 
 def _loops(standing: Standing, part: Part, view: View) -> list[Floats]:
     """Loops round a part's surface in a view; a drag changes those of one part only."""
-    surface = run_of(standing, part).surface
+    surface = standing.run(part).surface
     key = surface.key + part.placement.model_dump_json().encode() + view.encode()
     kept = standing.bench.loops
     found = kept.get(key)
@@ -104,7 +99,7 @@ def suggestion(room: Workroom, standing: Standing, board_id: str, part_id: str, 
     part = part_of(document, part_id)
     to_part = np.linalg.inv(linear_part(part.placement))
     seen = shown_on(board, document)
-    others = [placed(run_of(standing, p).surface.mesh, p.placement, document.unit) for p in seen if p.id != part.id]
+    others = [placed(standing.run(p).surface.mesh, p.placement, document.unit) for p in seen if p.id != part.id]
 
     def in_part(move: Floats) -> Floats:
         out: Floats = to_part @ (move @ PLANES[view])

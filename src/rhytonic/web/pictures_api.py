@@ -14,6 +14,7 @@ from ..core.picture.coverage import background_of
 from ..core.picture.straighten import Straight, straighten
 from ..core.picture.trace import to_rings, trace
 from ..store import pictures
+from ..store.models import PictureRow
 from .brief_schemas import (
     StraightenedQuery,
     StraightenTrial,
@@ -44,8 +45,11 @@ def add_picture() -> Any:
 
 def _kept(data: bytes) -> PictureInfo:
     with room().database.session() as session:
-        row = pictures.store(session, data)
-        return PictureInfo(sha256=row.sha256, width=row.width, height=row.height, media_type=row.media_type)
+        return _about(pictures.store(session, data))
+
+
+def _about(row: PictureRow) -> PictureInfo:
+    return PictureInfo(sha256=row.sha256, width=row.width, height=row.height, media_type=row.media_type)
 
 
 @api.get("/<sha256>", responses=_IMAGE)
@@ -60,8 +64,7 @@ def picture(path: PicturePath) -> Any:
 def about_picture(path: PicturePath) -> Any:
     """What a picture is, and its size as it is seen."""
     with room().database.session() as session:
-        row = pictures.get(session, path.sha256)
-        return PictureInfo(sha256=row.sha256, width=row.width, height=row.height, media_type=row.media_type).model_dump()
+        return _about(pictures.get(session, path.sha256)).model_dump()
 
 
 @api.post("/<sha256>/outline", responses={200: TracedOutline})

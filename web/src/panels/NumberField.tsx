@@ -13,6 +13,8 @@ interface Props {
   /** the build's unit for lengths, which are shown and typed in the unit the person likes; null for plain numbers, whose suffix
    * tells what they are */
   readonly unit: Unit | null;
+  /** 2 for areas, 3 for volumes: shown and typed in squares and cubes of the unit */
+  readonly power?: number;
   readonly suffix?: string;
   readonly whole?: boolean;
   readonly width?: number;
@@ -63,9 +65,9 @@ export function NumberField(p: Props) {
   const committing = useRef(false);
   const [offering, setOffering] = useState(false);
   const unit = useEditor(shownUnit);
-  const length = p.unit !== null;
-  const suffix = p.suffix ?? (length ? unit : "");
-  const show = (value: number) => (length ? tidy(toShown(value)) : shown(value));
+  const power = p.unit === null ? 0 : (p.power ?? 1);
+  const suffix = p.suffix ?? (power === 1 ? unit : "");
+  const show = (value: number) => (power === 0 ? shown(value) : tidy(toShown(value, power)));
   const quantity = p.quantity ?? (p.unit !== null ? "length" : p.label);
   const recent = usePrefs((all) => all.recent[quantity]);
 
@@ -76,7 +78,7 @@ export function NumberField(p: Props) {
   const read = async (typed: string): Promise<number | null> => {
     const mine = ++turn.current;
     try {
-      const value = length ? fromShown(await evaluate(typed, toShown(base.current), unit)) : await evaluate(typed, base.current, "m");
+      const value = fromShown(await evaluate(typed, toShown(base.current, power), power === 1 ? unit : "m"), power);
       if (mine !== turn.current) return null;
       setFault(null);
       return p.whole ? Math.round(value) : value;

@@ -1,7 +1,7 @@
 import { create } from "zustand";
 
 import type { Board, Guide, View } from "../api/client";
-import { fromPlane, onView, scaledAbout, viewOf, type Place } from "../viewport/boards/plane";
+import { onView, scaledAbout, viewOf, type Place } from "../viewport/boards/plane";
 import { change, tell } from "./editor";
 import { addGuide, freeName, setBoard } from "./intents";
 import { boardsOf, editor, METRES, unitOf, type Triple } from "./store";
@@ -140,9 +140,3 @@ async function placeGuide(what: Extract<Asking, { kind: "guide" }>, points: read
   const guide: Guide = { id, name: freeName(word, guides.map((g) => g.name), " "), kind: what.shape, at, ...(what.shape === "line" ? { to: second as Triple } : {}), axis: what.axis };
   if (await change("Add guide", addGuide(guide))) asking.set({ guide: id });
 }
-
-/** Where a point of the picture lies on a board, in its own axes and the build's unit. */
-export function onBoard(board: Board, view: View, at: Triple): Place {
-  return fromPlane(board, inPlane(view, at, METRES[unitOf(editor.get())]));
-}
-

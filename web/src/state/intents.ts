@@ -237,10 +237,6 @@ export function orderBoard(id: string, by: -1 | 1): Intent {
   };
 }
 
-export function addBoards(boards: readonly Board[]): Intent {
-  return (document) => [{ op: "add", path: "/boards", value: [...(document.boards ?? []), ...boards] }];
-}
-
 type Listed = "guides" | "sizes";
 
 function addTo(list: Listed, value: Guide | Size): Intent {

@@ -21,7 +21,7 @@ class Walk:
 
     Attributes:
         points: (n, 2), length: (n,) how much of the outline each stands for.
-        ring: (n,) number of the ring each is on, corner: (n,) whether it is a corner of the outline.
+        ring: (n,) number of the ring each is on.
         off: (n,) distance to the other outline, signed: above 0 outside it.
         near: (n, 2) the nearest point of the other outline.
     """
@@ -29,7 +29,6 @@ class Walk:
     points: Floats
     length: Floats
     ring: Ints
-    corner: np.ndarray
     off: Floats
     near: Floats
 
@@ -79,15 +78,15 @@ def compare(model: shapely.Geometry, picture: shapely.Geometry, trusted: shapely
 
 def walk(of: shapely.Geometry, other: shapely.Geometry, trusted: shapely.Geometry | None = None) -> Walk:
     """Walk one outline, looking at the other."""
-    points, length, ring, corner = sampled(of)
+    points, length, ring, _ = sampled(of)
     if trusted is not None:
         kept = inside(trusted, points)
-        points, length, ring, corner = points[kept], length[kept], ring[kept], corner[kept]
+        points, length, ring = points[kept], length[kept], ring[kept]
     if not len(points):
-        return Walk(points, length, ring, corner, np.zeros(0), points)
+        return Walk(points, length, ring, np.zeros(0), points)
     near = nearest(points, other)
     off = np.hypot(*(points - near).T)
-    return Walk(points, length, ring, corner, np.where(inside(other, points), -off, off), near)
+    return Walk(points, length, ring, np.where(inside(other, points), -off, off), near)
 
 
 def sampled(outline: shapely.Geometry, count: int = SAMPLES) -> tuple[Floats, Floats, Ints, np.ndarray]:

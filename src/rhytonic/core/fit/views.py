@@ -24,9 +24,3 @@ def project(points: Floats, view: View) -> Floats:
     axes = np.abs(plane).argmax(axis=1)
     out: Floats = points[:, axes] * plane[[0, 1], axes]
     return out
-
-
-def out_of(view: View) -> Floats:
-    """(3,) direction from the model towards the eye."""
-    across, up = PLANES[view]
-    return np.cross(across, up)

@@ -8,7 +8,6 @@ import { change } from "../../state/editor";
 import { removeSize, setSize } from "../../state/intents";
 import { MEASURES, powerOf, targetsFor, targetText, unitText } from "../../state/sizes";
 import { unitOf, useEditor } from "../../state/store";
-import { fromShown, toShown } from "../../state/units";
 import { NumberField } from "../NumberField";
 
 /** One size opened: what it measures, how near is near enough, what drives it. */
@@ -56,7 +55,7 @@ export function SizeDetails({ size, info }: { readonly size: Size; readonly info
       {size.want != null && (
         <label className="row">
           <span>passes within ±</span>
-          <NumberField label={`Tolerance of ${size.name}`} unit={power === 1 ? unit : null} suffix={unitText(size.measure)} quantity="tolerance" width={96} value={power === 1 ? tolerance : toShown(tolerance, power)} onCommit={(v) => v >= 0 && set("Tolerance", { tolerance: power === 1 ? v : fromShown(v, power) })} />
+          <NumberField label={`Tolerance of ${size.name}`} unit={power === 0 ? null : unit} power={power} suffix={unitText(size.measure)} quantity="tolerance" width={96} value={tolerance} onCommit={(v) => v >= 0 && set("Tolerance", { tolerance: v })} />
         </label>
       )}
       <label className="row">

@@ -7,7 +7,6 @@ import { change } from "../../state/editor";
 import { addSize } from "../../state/intents";
 import { haveText, MEASURES, newSize, powerOf, targetsFor, targetText, unitText, type Measure, type Target } from "../../state/sizes";
 import { partsOf, unitOf, useEditor } from "../../state/store";
-import { fromShown, toShown } from "../../state/units";
 import { NumberField, settleFields } from "../NumberField";
 
 type Along = NonNullable<Size["along"]>;
@@ -81,7 +80,7 @@ export function SizeForm({ onDone }: { readonly onDone: () => void }) {
       </label>
       <label className="row">
         <span>wanted</span>
-        <NumberField label="Wanted value" unit={power === 1 ? unit : null} suffix={unitText(measure)} quantity={measure} width={110} value={want.current === null ? (power === 1 ? (tried?.have ?? 0) : toShown(tried?.have ?? 0, power)) : power === 1 ? want.current : toShown(want.current, power)} onCommit={(v) => { want.current = power === 1 ? v : fromShown(v, power); again((n) => n + 1); }} />
+        <NumberField label="Wanted value" unit={power === 0 ? null : unit} power={power} suffix={unitText(measure)} quantity={measure} width={110} value={want.current ?? tried?.have ?? 0} onCommit={(v) => { want.current = v; again((n) => n + 1); }} />
       </label>
       <div className="row">
         <span data-testid="tried">{tried === undefined || size === null ? "" : tried.problem ?? `now ${haveText(size, tried)} ${unitText(measure)}`}</span>

@@ -7,7 +7,7 @@ import { change } from "../../state/editor";
 import { setDisplay } from "../../state/intents";
 import { haveText, offText, powerOf, signOf } from "../../state/sizes";
 import { METRES, unitOf, useEditor } from "../../state/store";
-import { fromShown, shownUnit, toShown } from "../../state/units";
+import { shownUnit } from "../../state/units";
 import { NumberField } from "../NumberField";
 import { SizeDetails } from "./SizeDetails";
 import { SizeForm } from "./SizeForm";
@@ -57,8 +57,7 @@ function SizeRow({ size, info, open, onOpen }: { readonly size: Size; readonly i
   useEditor(shownUnit);
   const unit = useEditor(unitOf);
   const power = powerOf(size.measure);
-  const want = async (typed: number) => {
-    const value = power === 1 ? typed : fromShown(typed, power);
+  const want = async (value: number) => {
     if (value === size.want && info?.verdict === "pass") return;
     setBusy(true);
     if (size.driver == null) await wantSize(size, value);
@@ -66,7 +65,6 @@ function SizeRow({ size, info, open, onOpen }: { readonly size: Size; readonly i
     setBusy(false);
   };
   const verdict = info?.verdict ?? null;
-  const shown = size.want == null ? null : power === 1 ? size.want : toShown(size.want, power);
   return (
     <>
       <tr className={`${verdict ?? ""}${open ? " open" : ""}`} data-size={size.name}>
@@ -76,10 +74,10 @@ function SizeRow({ size, info, open, onOpen }: { readonly size: Size; readonly i
         <td className={size.driver == null ? "" : "driven"}>
           <Tooltip title={size.driver == null ? "" : "Typing here drives the model"}>
             <span>
-              {shown === null ? (
+              {size.want == null ? (
                 <button type="button" className="link" onClick={() => info?.have != null && void wantSize(size, Number(info.have.toPrecision(6)))} title="Want what it is now, then correct it">set</button>
               ) : (
-                <NumberField label={`Wanted ${size.name}`} unit={power === 1 ? unit : null} suffix="" quantity={size.measure} width={47} disabled={busy} value={shown} onCommit={(v) => void want(v)} />
+                <NumberField label={`Wanted ${size.name}`} unit={power === 0 ? null : unit} power={power} suffix="" quantity={size.measure} width={47} disabled={busy} value={size.want} onCommit={(v) => void want(v)} />
               )}
             </span>
           </Tooltip>

@@ -160,7 +160,7 @@ export function drawBoardFrames(boards: Boards, pane: Pane, o: Overlay, hot: Boa
       c.fill();
       c.stroke();
     };
-    const [up] = [s.middles.upper];
+    const up = s.middles.upper;
     dab("turn", () => { c.moveTo(up[0], up[1]); c.lineTo(s.knob[0], s.knob[1]); });
     dab("turn", () => c.arc(s.knob[0], s.knob[1], 5, 0, 2 * Math.PI));
     s.corners.forEach(([x, y], i) => dab(i as 0, () => c.rect(x - 4, y - 4, 8, 8)));
