@@ -9,7 +9,7 @@ import numpy as np
 from rhytonic.core.mesh.topology import Topology
 from rhytonic.core.recipe.document import Document, read_document
 from rhytonic.core.recipe.evaluate import Evaluator, State
-from rhytonic.core.recipe.kind import Context
+from rhytonic.core.step.kind import Context
 
 from .clock import Row, turn_by_turn
 

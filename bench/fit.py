@@ -12,8 +12,8 @@ from rhytonic.core.fit.outline import outline
 from rhytonic.core.fit.views import project
 from rhytonic.core.mesh.mesh import Mesh
 from rhytonic.core.mesh.triangulate import triangulate
+from rhytonic.core.recipe.built import build
 from rhytonic.core.recipe.document import read_document
-from rhytonic.core.recipe.report import build
 
 from .clock import Row, turn_by_turn
 

@@ -10,8 +10,8 @@ from rhytonic.core.pick.resolve import resolve
 from rhytonic.core.pick.rules import Ids
 from rhytonic.core.recipe.document import Document, Part
 from rhytonic.core.recipe.evaluate import Evaluator, State
-from rhytonic.core.recipe.kind import Context
 from rhytonic.core.recipe.registry import kind_of
+from rhytonic.core.step.kind import Context
 
 from .clock import Row, turn_by_turn
 from .edits import sheet

@@ -72,7 +72,7 @@ def test_a_form_stands_on_the_picked_face(editor):
     made = part(editor, 1)
     assert made["placement"]["translate"][0] == pytest.approx(5, abs=1e-6)
     # its axis, y, points out of the face
-    from rhytonic.core.edit.transform import rotation
+    from rhytonic.core.mesh.geometry import rotation
     assert np.allclose(rotation(tuple(made["placement"]["rotate"])) @ [0, 1, 0], [1, 0, 0], atol=1e-6)
 
 

@@ -8,7 +8,7 @@ import pytest
 
 from rhytonic.core.mesh.attributes import Attribute
 from rhytonic.core.recipe.evaluate import Evaluator
-from rhytonic.core.recipe.kind import Context
+from rhytonic.core.step.kind import Context
 from tests.helpers import ALL, assert_sound, box, document, extrude, facing
 
 

@@ -8,12 +8,13 @@ from PIL import Image
 from rhytonic.core.brief.board import Board
 from rhytonic.core.brief.tracing import Tracing
 from rhytonic.core.fit.boards import fit
+from rhytonic.core.inspect.report import report
 from rhytonic.core.mesh.measure import measure
 from rhytonic.core.picture.read import decode
 from rhytonic.core.picture.trace import to_rings, trace
+from rhytonic.core.recipe.built import build
 from rhytonic.core.recipe.document import load, read_document
 from rhytonic.core.recipe.evaluate import Evaluator
-from rhytonic.core.recipe.report import build, report
 from rhytonic.core.size.judge import judge
 from rhytonic.core.size.scene import Scene
 from rhytonic.demo import drawings, lantern

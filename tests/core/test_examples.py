@@ -2,8 +2,9 @@
 
 import pytest
 
+from rhytonic.core.inspect.report import report
+from rhytonic.core.recipe.built import build
 from rhytonic.core.recipe.document import load
-from rhytonic.core.recipe.report import build, report
 from rhytonic.launch.machine import ROOT
 
 

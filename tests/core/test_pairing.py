@@ -7,10 +7,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from rhytonic.core.edit.cap_loops import closed_loops, flat_faces, open_half_edges
-from rhytonic.core.edit.corner_patch import corner_patch
-from rhytonic.core.edit.pairing import match, parameters, rotation
-from rhytonic.core.edit.profile import arc_points
+from rhytonic.core.construct.cap_loops import closed_loops, flat_faces, open_half_edges
+from rhytonic.core.construct.corner_patch import corner_patch
+from rhytonic.core.construct.pairing import match, parameters, rotation
+from rhytonic.core.construct.profile import arc_points
 
 
 def ring(n, radius=1.0, turn=0.0):

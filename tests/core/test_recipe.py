@@ -4,9 +4,10 @@ import numpy as np
 import pytest
 
 from rhytonic.core.errors import Cancelled, PickFoundNothing, StepError
+from rhytonic.core.inspect.report import report
 from rhytonic.core.mesh.names import hex_of
+from rhytonic.core.recipe.built import build
 from rhytonic.core.recipe.evaluate import Evaluator
-from rhytonic.core.recipe.report import build, report
 from tests.helpers import ALL, box, document, evaluate, extrude, facing, made, mesh_of
 
 SOFT = {"id": "soft", "kind": "subdivision", "levels": 1}

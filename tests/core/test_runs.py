@@ -3,7 +3,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from rhytonic.core.edit import rings
+from rhytonic.core.construct import rings
 from rhytonic.core.errors import BadPick, NotManifold, PickFoundNothing
 from rhytonic.core.pick import runs
 from tests.core.test_picks import find

@@ -7,7 +7,7 @@ from rhytonic.core.errors import InvalidDocument, StepError
 from rhytonic.core.live.refine import Refinement, refinement
 from rhytonic.core.mesh.measure import measure
 from rhytonic.core.mesh.topology import Topology
-from rhytonic.core.recipe.report import build
+from rhytonic.core.recipe.built import build
 from tests.helpers import assert_sound, box, document, evaluate, extrude, facing, made, mesh_of
 from tests.random_recipes import meshes
 

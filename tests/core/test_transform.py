@@ -1,8 +1,8 @@
 import numpy as np
 import pytest
 
-from rhytonic.core.edit.transform import rotation
 from rhytonic.core.errors import InvalidDocument
+from rhytonic.core.mesh.geometry import rotation
 from tests.helpers import ALL, assert_sound, box, facing, mesh_of
 
 

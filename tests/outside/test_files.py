@@ -10,7 +10,7 @@ import trimesh
 
 from rhytonic.core.files.write import write_model
 from rhytonic.core.mesh.measure import measure
-from rhytonic.core.recipe.report import build
+from rhytonic.core.recipe.built import build
 from rhytonic.demo import lantern
 from rhytonic.launch.machine import WEB
 from tests.helpers import box, document, extrude, facing

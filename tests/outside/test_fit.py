@@ -12,8 +12,8 @@ from rhytonic.core.fit.compare import compare
 from rhytonic.core.fit.outline import filled, outline
 from rhytonic.core.fit.views import PLANES, project
 from rhytonic.core.mesh.triangulate import triangulate
+from rhytonic.core.recipe.built import build
 from rhytonic.core.recipe.document import read_document
-from rhytonic.core.recipe.report import build
 from tests.helpers import prism
 
 VIEWS = tuple(PLANES)

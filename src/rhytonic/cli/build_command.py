@@ -9,8 +9,9 @@ from pathlib import Path
 
 from ..core.errors import InvalidFile, RhytonicError
 from ..core.files.write import WRITERS, CannotWrite, write_model
+from ..core.inspect.report import report
+from ..core.recipe.built import build
 from ..core.recipe.document import LARGEST_FILE, load
-from ..core.recipe.report import build, report
 
 
 def add_to(commands: argparse._SubParsersAction) -> None:

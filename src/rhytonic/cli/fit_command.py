@@ -19,8 +19,8 @@ from ..core.fit.outline import outline
 from ..core.fit.views import VIEWS
 from ..core.picture.read import LARGEST_BYTES, decode
 from ..core.picture.trace import TRACED_SIDE, to_rings, trace
+from ..core.recipe.built import build
 from ..core.recipe.document import load
-from ..core.recipe.report import build
 from ..core.units import METRES
 from .build_command import read_file
 

@@ -10,8 +10,8 @@ from flask_openapi3 import APIBlueprint, Tag
 from sqlalchemy.orm import Session
 
 from ..core.files.write import model_bytes
+from ..core.recipe.built import build as build_parts
 from ..core.recipe.document import Document
-from ..core.recipe.report import build as build_parts
 from ..store import builds
 from ..store.models import BuildRow, ChangeRow
 from .schemas import (

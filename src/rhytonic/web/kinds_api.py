@@ -9,8 +9,8 @@ from flask import Response
 from flask_openapi3 import APIBlueprint, Tag
 
 from .. import __version__
-from ..core.recipe.kind import Form, Step, StepKind
 from ..core.recipe.registry import KINDS
+from ..core.step.kind import Form, Step, StepKind
 from ..core.units import parse_length
 from .schemas import Fault, Health, KindInfo, KindList, LengthQuery, LengthValue, Parameter
 

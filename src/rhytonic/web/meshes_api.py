@@ -11,13 +11,13 @@ from pydantic import ValidationError
 
 from ..core.errors import StepError
 from ..core.inspect.limits import Limits
+from ..core.params import to_metres
 from ..core.pick.extent import Extent, extent
 from ..core.pick.resolve import resolve
 from ..core.recipe.document import Part, read_document
-from ..core.recipe.kind import Context, Step
-from ..core.recipe.params import to_metres
 from ..core.recipe.place import placed
 from ..core.recipe.registry import KINDS, kind_of
+from ..core.step.kind import Context, Step
 from ..core.units import METRES
 from . import packets
 from .builds_api import room

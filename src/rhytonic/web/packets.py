@@ -14,8 +14,8 @@ from ..core.mesh.mesh import Mesh
 from ..core.mesh.shading import corner_groups
 from ..core.mesh.topology import Ints
 from ..core.mesh.triangulate import triangulate
+from ..core.params import to_metres
 from ..core.recipe.evaluate import Evaluation, StepResult
-from ..core.recipe.params import to_metres
 from ..core.recipe.registry import kind_of
 from ..core.units import METRES
 

@@ -15,13 +15,7 @@ from ..core.picture.straighten import Straight, straighten
 from ..core.picture.trace import to_rings, trace
 from ..store import pictures
 from ..store.models import PictureRow
-from .brief_schemas import (
-    StraightenedQuery,
-    StraightenTrial,
-    StraightPicture,
-    TracedOutline,
-    TracingTrial,
-)
+from .brief_schemas import StraightenedQuery, StraightenTrial, StraightPicture, TracedOutline, TracingTrial
 from .builds_api import room
 from .schemas import Fault, PictureInfo, PicturePath
 

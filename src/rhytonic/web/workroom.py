@@ -15,8 +15,8 @@ from ..core.picture.read import Picture, decode
 from ..core.picture.trace import TRACED_SIDE
 from ..core.recipe.document import Document, Part, read_document
 from ..core.recipe.evaluate import Evaluation, Evaluator
-from ..core.recipe.kind import Context
 from ..core.recipe.registry import kind_of
+from ..core.step.kind import Context
 from ..store import builds, pictures
 from ..store.database import Database
 from ..store.errors import Stale

@@ -6,8 +6,8 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
+from ..params import Flag, Id, Strict
 from ..pick.rules import Pick
-from ..recipe.params import Flag, Id, Strict
 from .board import Name
 
 Measure = Literal["distance", "length", "angle", "radius", "gap", "width", "height", "depth", "area", "volume"]

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from ..recipe.params import Length, PositiveLength, Strict
+from ..params import Length, PositiveLength, Strict
 
 #: a place on a picture in picture widths: across from its middle, up from its lower edge
 Place = tuple[Annotated[float, Field(strict=True, ge=-20, le=20)], Annotated[float, Field(strict=True, ge=-20, le=20)]]

@@ -8,18 +8,19 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
+from ..construct.chains import Chain, border_chains, region_outlines
+from ..construct.pairing import match
+from ..construct.rebuild import Parent, Rebuild, with_new
 from ..errors import StepError
 from ..mesh.geometry import Floats
 from ..mesh.mesh import Mesh
 from ..mesh.names import Ids, reduced
 from ..mesh.topology import Bools, Ints, Topology
+from ..params import Count, NonNegativeRatio, Quantity
 from ..pick.resolve import Picked
-from ..recipe.draft import Draft
-from ..recipe.kind import Context, Edit, StepKind
-from ..recipe.params import Count, NonNegativeRatio, Quantity
-from .chains import Chain, border_chains, region_outlines
-from .pairing import match
-from .rebuild import Parent, Rebuild, with_new
+from ..step.draft import Draft
+from ..step.facts import Knob
+from ..step.kind import Context, Edit, StepKind
 
 
 class Bridge(Edit):
@@ -48,6 +49,7 @@ class BridgeKind(StepKind[Bridge]):
     roles = ("side",)
     reads_points = True
     numbers = frozenset({"taper"})
+    knob = Knob("taper")
 
     def estimate(self, p: Bridge, topology: Topology, picked: Picked | None, context: Context) -> tuple[int, str]:
         assert picked is not None

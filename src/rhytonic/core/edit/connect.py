@@ -8,18 +8,19 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
+from ..construct.rebuild import with_new
+from ..construct.split import EdgePoints, Split, add_pieces, edge_sources, split
+from ..construct.spread import even, from_first
 from ..errors import BadParameter, StepError
 from ..mesh.attributes import Sources
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.names import reduced
 from ..mesh.topology import Ints, Topology
+from ..params import Count, Ratio, Share
 from ..pick.resolve import Picked
-from ..recipe.draft import Draft
-from ..recipe.kind import Context, Edit, StepKind
-from ..recipe.params import Count, Ratio, Share
-from .rebuild import with_new
-from .split import EdgePoints, Split, add_pieces, edge_sources, split
-from .spread import even, from_first
+from ..step.draft import Draft
+from ..step.facts import Knob
+from ..step.kind import Context, Edit, StepKind
 
 
 class Connect(Edit):
@@ -42,6 +43,7 @@ class ConnectKind(StepKind[Connect]):
     word, title, model = "connect", "Connect", Connect
     takes = ("edges", "vertices")
     numbers = frozenset({"spread", "shift"})
+    knob = Knob("shift")
 
     def estimate(self, p: Connect, topology: Topology, picked: Picked | None, context: Context) -> tuple[int, str]:
         assert picked is not None

@@ -6,12 +6,11 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from ..mesh.marks import CREASE, with_edge_mark
-from ..mesh.mesh import Floats, Mesh
-from ..pick.resolve import Picked
-from ..recipe.draft import Draft, unchanged
-from ..recipe.kind import Context, Edit, StepKind
-from ..recipe.params import Quantity
+from ..construct.mark_edges import MarkEdges
+from ..mesh.marks import CREASE
+from ..params import Quantity
+from ..step.facts import Offer
+from ..step.kind import Edit
 
 
 class Crease(Edit):
@@ -19,15 +18,11 @@ class Crease(Edit):
     sharpness: Annotated[float, Field(strict=True, allow_inf_nan=False, ge=0, le=10), Quantity("ratio")]
 
 
-class CreaseKind(StepKind[Crease]):
+class CreaseKind(MarkEdges[Crease]):
     """Semi-sharp creases as OpenUSD defines them: 0 is smooth, 10 infinitely sharp."""
 
-    word, title, model = "crease", "Crease", Crease
-    takes = ("edges",)
+    word, title, model, mark = "crease", "Crease", Crease, CREASE
+    proposal = (Offer("sharpness", 3.0),)
 
-    def plan(self, p: Crease, mesh: Mesh, picked: Picked | None, context: Context) -> Draft:
-        assert picked is not None
-        return unchanged(mesh, attributes={CREASE: with_edge_mark(mesh, CREASE, picked.elements, p.sharpness)})
-
-    def positions(self, p: Crease, draft: Draft, mesh: Mesh, picked: Picked | None, context: Context) -> Floats:
-        return mesh.points
+    def strength(self, p: Crease) -> float:
+        return p.sharpness

@@ -8,17 +8,17 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
+from ..construct.rebuild import with_new
+from ..construct.split import EdgePoints, Split, add_pieces, edge_sources, split
+from ..construct.spread import is_lower
 from ..errors import BadParameter, StepError
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.topology import Ints, Topology
+from ..params import Share, Strict
 from ..pick.resolve import Picked
 from ..pick.rules import Pick, PickEdges, PickVertices, Rule
-from ..recipe.draft import Draft
-from ..recipe.kind import Context, Step, StepKind
-from ..recipe.params import Share, Strict
-from .rebuild import with_new
-from .split import EdgePoints, Split, add_pieces, edge_sources, split
-from .spread import is_lower
+from ..step.draft import Draft
+from ..step.kind import Context, Step, StepKind
 
 
 class AtVertex(Strict):

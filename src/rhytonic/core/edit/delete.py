@@ -10,8 +10,8 @@ from ..mesh.mesh import Floats, Mesh
 from ..mesh.topology import Bools, Topology
 from ..pick.convert import touching
 from ..pick.resolve import Picked
-from ..recipe.draft import Draft
-from ..recipe.kind import Context, Edit, StepKind
+from ..step.draft import Draft
+from ..step.kind import Context, Edit, StepKind
 
 
 class Delete(Edit):

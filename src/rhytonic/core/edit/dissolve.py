@@ -7,15 +7,15 @@ from typing import Literal
 
 import numpy as np
 
+from ..construct.rebuild import Rebuild
 from ..errors import NotManifold, StepError
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.patch import faces_at, patch_of
 from ..mesh.topology import Ints, Topology, components
+from ..params import Flag
 from ..pick.resolve import Picked
-from ..recipe.draft import Draft
-from ..recipe.kind import Context, Edit, StepKind
-from ..recipe.params import Flag
-from .rebuild import Rebuild
+from ..step.draft import Draft
+from ..step.kind import Context, Edit, StepKind
 
 
 class Dissolve(Edit):

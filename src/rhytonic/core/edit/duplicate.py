@@ -6,13 +6,14 @@ from typing import Literal
 
 import numpy as np
 
+from ..mesh.geometry import rotation
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.topology import Topology
+from ..params import Angles, Point
 from ..pick.resolve import Picked
-from ..recipe.draft import Born, Draft
-from ..recipe.kind import Context, Edit, StepKind
-from ..recipe.params import Angles, Point
-from .transform import rotation
+from ..step.draft import Born, Draft
+from ..step.facts import Offer
+from ..step.kind import Context, Edit, StepKind
 
 
 class Duplicate(Edit):
@@ -28,6 +29,7 @@ class DuplicateKind(StepKind[Duplicate]):
     word, title, model = "duplicate", "Duplicate", Duplicate
     takes = ("faces",)
     numbers = frozenset({"translate", "rotate"})
+    proposal = (Offer("translate", of_size=(1.0, 0.0, 0.0)),)
 
     def estimate(self, p: Duplicate, topology: Topology, picked: Picked | None, context: Context) -> tuple[int, str]:
         assert picked is not None

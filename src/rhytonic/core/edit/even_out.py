@@ -6,12 +6,12 @@ from typing import Literal
 
 import numpy as np
 
+from ..construct.chains import Chain, edge_chains
 from ..mesh.geometry import lengths
 from ..mesh.mesh import Floats, Mesh
 from ..pick.resolve import Picked
-from ..recipe.draft import Draft, unchanged
-from ..recipe.kind import Context, Edit, StepKind
-from .chains import Chain, edge_chains
+from ..step.draft import Draft, unchanged
+from ..step.kind import Context, Edit, StepKind
 
 
 class EvenOut(Edit):
@@ -23,6 +23,7 @@ class EvenOutKind(StepKind[EvenOut]):
 
     word, title, model = "even_out", "Even out", EvenOut
     takes = ("edges",)
+    keeps_pick = True
 
     def plan(self, p: EvenOut, mesh: Mesh, picked: Picked | None, context: Context) -> Draft:
         assert picked is not None

@@ -8,16 +8,17 @@ import numpy as np
 from pydantic import Field, field_validator
 
 from .. import tolerance
+from ..construct.raise_regions import Raised, assemble, limited, margin_offsets, raise_regions
+from ..construct.regions import Regions
 from ..errors import BadParameter
 from ..mesh.geometry import area_vectors, lengths, shortest_offsets, unit
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.topology import Topology
+from ..params import AXES, Axis, Count, Direction, Length, NonNegativeLength, NonNegativeRatio
 from ..pick.resolve import Picked
-from ..recipe.draft import Draft
-from ..recipe.kind import Context, Edit, StepKind
-from ..recipe.params import AXES, Axis, Count, Direction, Length, NonNegativeLength, NonNegativeRatio
-from .raise_regions import Raised, assemble, limited, margin_offsets, raise_regions
-from .regions import Regions
+from ..step.draft import Draft
+from ..step.facts import Knob, Offer
+from ..step.kind import Context, Edit, StepKind
 
 
 class Extrude(Edit):
@@ -44,6 +45,10 @@ class ExtrudeKind(StepKind[Extrude]):
     takes = ("faces",)
     roles = ("cap", "side")
     numbers = frozenset({"depth", "along", "scale", "margin"})
+    keeps_pick = at_rest = True
+    proposal = (Offer("depth", 0.0),)
+    knob = Knob("depth", "normal")
+    summary = ("depth",)
 
     def estimate(self, p: Extrude, topology: Topology, picked: Picked | None, context: Context) -> tuple[int, str]:
         assert picked is not None

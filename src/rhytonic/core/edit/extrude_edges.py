@@ -8,15 +8,16 @@ from typing import Literal
 import numpy as np
 from pydantic import model_validator
 
+from ..construct.raise_regions import limited
+from ..construct.rebuild import Rebuild, none, with_new
 from ..mesh.geometry import cross, shortest_offsets, unit
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.topology import Ints, Topology
+from ..params import Length, Point
 from ..pick.resolve import Picked
-from ..recipe.draft import Draft
-from ..recipe.kind import Context, Edit, StepKind
-from ..recipe.params import Length, Point
-from .raise_regions import limited
-from .rebuild import Rebuild, none, with_new
+from ..step.draft import Draft
+from ..step.facts import Knob, Offer
+from ..step.kind import Context, Edit, StepKind
 
 
 class ExtrudeEdges(Edit):
@@ -49,6 +50,8 @@ class ExtrudeEdgesKind(StepKind[ExtrudeEdges]):
     takes = ("edges",)
     roles = ("side",)
     numbers = frozenset({"vector", "width", "height"})
+    proposal = (Offer("width", of_size=0.2), Offer("height", 0.0))
+    knob = Knob("width")
 
     def estimate(self, p: ExtrudeEdges, topology: Topology, picked: Picked | None, context: Context) -> tuple[int, str]:
         assert picked is not None

@@ -6,14 +6,14 @@ from typing import Literal
 
 import numpy as np
 
+from ..construct.add_patches import add_patches, patched_points
+from ..construct.patches import Style, patch
 from ..errors import StepError
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.topology import Ints, Topology, components
 from ..pick.resolve import Picked
-from ..recipe.draft import Draft
-from ..recipe.kind import Context, Edit, StepKind
-from .add_patches import add_patches, patched_points
-from .patches import Style, patch
+from ..step.draft import Draft
+from ..step.kind import Context, Edit, StepKind
 
 
 class Fill(Edit):

@@ -8,10 +8,10 @@ import numpy as np
 from pydantic import model_validator
 
 from ..mesh.mesh import Floats, Mesh
+from ..params import Length
 from ..pick.resolve import Picked
-from ..recipe.draft import Draft, unchanged
-from ..recipe.kind import Context, Edit, StepKind
-from ..recipe.params import Length
+from ..step.draft import Draft, unchanged
+from ..step.kind import Context, Edit, StepKind
 
 
 class Flatten(Edit):
@@ -34,6 +34,7 @@ class FlattenKind(StepKind[Flatten]):
     word, title, model = "flatten", "Flatten", Flatten
     takes = ("vertices", "edges", "faces")
     numbers = frozenset({"to", "at", "by"})
+    keeps_pick = True
 
     def plan(self, p: Flatten, mesh: Mesh, picked: Picked | None, context: Context) -> Draft:
         return unchanged(mesh)

@@ -6,11 +6,12 @@ from typing import Literal
 
 import numpy as np
 
+from ..construct.turned import turned_corners
 from ..mesh.mesh import Floats, Mesh
-from ..mesh.topology import Ints, Topology
+from ..mesh.topology import Topology
 from ..pick.resolve import Picked
-from ..recipe.draft import Draft
-from ..recipe.kind import Context, Edit, StepKind
+from ..step.draft import Draft
+from ..step.kind import Context, Edit, StepKind
 
 
 class Flip(Edit):
@@ -33,11 +34,3 @@ class FlipKind(StepKind[Flip]):
 
     def positions(self, p: Flip, draft: Draft, mesh: Mesh, picked: Picked | None, context: Context) -> Floats:
         return mesh.points
-
-
-def turned_corners(t: Topology, faces: Ints) -> Ints:
-    """Corners of faces, each face run backwards from its first corner."""
-    corner = t.corners_of(faces)
-    first, sides = np.repeat(t.offsets[faces], t.sides[faces]), np.repeat(t.sides[faces], t.sides[faces])
-    out: Ints = first + (first - corner) % sides
-    return out

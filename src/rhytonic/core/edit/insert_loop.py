@@ -9,20 +9,21 @@ import numpy as np
 from pydantic import Field, model_validator
 
 from .. import tolerance
+from ..construct.ring_weights import corner_weights, vertex_weights
+from ..construct.rings import Rings, find_rings
+from ..construct.spread import even, is_lower
 from ..errors import BadParameter
 from ..mesh.attributes import Sources
 from ..mesh.geometry import Floats, lengths
 from ..mesh.mesh import Mesh
 from ..mesh.names import reduced
 from ..mesh.topology import Bools, Ints, Topology, ranges
+from ..params import Count, Length, Ratio, Share
 from ..pick.resolve import Picked
 from ..pick.rules import Pick, PickEdges, Rule
-from ..recipe.draft import Born, Draft
-from ..recipe.kind import Context, Picking, StepKind
-from ..recipe.params import Count, Length, Ratio, Share
-from .ring_weights import corner_weights, vertex_weights
-from .rings import Rings, find_rings
-from .spread import even, is_lower
+from ..step.draft import Born, Draft
+from ..step.facts import Knob
+from ..step.kind import Context, Picking, StepKind
 
 Fractions = Annotated[list[Annotated[float, Field(strict=True, gt=0, lt=1)]], Field(min_length=1, max_length=1000)]
 
@@ -69,6 +70,7 @@ class InsertLoopKind(StepKind[InsertLoop]):
     takes = ("edges",)
     roles = ("loop",)
     numbers = frozenset({"spread", "shift", "at", "distance"})
+    knob = Knob("shift")
 
     def pick_of(self, p: InsertLoop) -> Pick:
         return PickEdges(edges=p.through)

@@ -7,15 +7,15 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
+from ..construct.raise_regions import Raised, assemble, margin_offsets, raise_regions
 from ..errors import BadParameter
 from ..mesh.geometry import area_vectors, lengths, unit
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.topology import Topology
+from ..params import Length, NonNegativeLength
 from ..pick.resolve import Picked
-from ..recipe.draft import Draft
-from ..recipe.kind import Context, Edit, StepKind
-from ..recipe.params import Length, NonNegativeLength
-from .raise_regions import Raised, assemble, margin_offsets, raise_regions
+from ..step.draft import Draft
+from ..step.kind import Context, Edit, StepKind
 
 
 class Inset(Edit):
@@ -33,6 +33,8 @@ class InsetKind(StepKind[Inset]):
     takes = ("faces",)
     roles = ("inner", "rim")
     numbers = frozenset({"width", "depth"})
+    keeps_pick = True
+    summary = ("width", "depth")
 
     def estimate(self, p: Inset, topology: Topology, picked: Picked | None, context: Context) -> tuple[int, str]:
         assert picked is not None

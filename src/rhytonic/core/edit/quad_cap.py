@@ -6,13 +6,13 @@ from typing import Literal
 
 import numpy as np
 
+from ..construct.add_patches import add_patches, patched_points
+from ..construct.patches import patch
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.topology import Topology
 from ..pick.resolve import Picked
-from ..recipe.draft import Draft
-from ..recipe.kind import Context, Edit, StepKind
-from .add_patches import add_patches, patched_points
-from .patches import patch
+from ..step.draft import Draft
+from ..step.kind import Context, Edit, StepKind
 
 
 class QuadCap(Edit):

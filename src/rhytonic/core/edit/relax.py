@@ -9,16 +9,18 @@ import numpy as np
 from pydantic import Field
 from scipy.sparse import csr_array
 
+from ..construct.neighbours import neighbour_means
 from ..mesh.geometry import cross
 from ..mesh.marks import CREASE, edge_mark
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.patch import TopologyPatch, faces_at, patch_of
-from ..mesh.topology import Bools, Ints, Topology
+from ..mesh.topology import Bools, Ints
 from ..mesh.triangulate import triangulate
+from ..params import Flag, Quantity, Share
 from ..pick.resolve import Picked
-from ..recipe.draft import Draft, unchanged
-from ..recipe.kind import Context, Edit, StepKind
-from ..recipe.params import Flag, Quantity, Share
+from ..step.draft import Draft, unchanged
+from ..step.facts import Knob
+from ..step.kind import Context, Edit, StepKind
 
 
 class Relax(Edit):
@@ -45,6 +47,8 @@ class RelaxKind(StepKind[Relax]):
     word, title, model = "relax", "Relax", Relax
     takes = ("vertices", "edges", "faces")
     numbers = frozenset({"iterations", "strength", "keep_volume"})
+    keeps_pick = True
+    knob = Knob("strength")
 
     def plan(self, p: Relax, mesh: Mesh, picked: Picked | None, context: Context) -> Draft:
         assert picked is not None
@@ -72,18 +76,6 @@ def _held(mesh: Mesh) -> Bools:
     held = np.zeros(t.vertex_count, bool)
     held[t.edges[(t.edge_face_count != 2) | (edge_mark(mesh, CREASE) > 0)]] = True
     return held
-
-
-def neighbour_means(t: Topology, vertices: Ints) -> csr_array:
-    """(n, V) the mean of each given vertex's neighbours along edges; empty rows for vertices without any."""
-    place = np.full(t.vertex_count, -1, np.int64)
-    place[vertices] = np.arange(vertices.size)
-    a, b = t.edges[:, 0], t.edges[:, 1]
-    one, two = place[a] >= 0, place[b] >= 0
-    row = np.concatenate([place[a[one]], place[b[two]]])
-    column = np.concatenate([b[one], a[two]])
-    count = np.bincount(row, minlength=vertices.size)
-    return csr_array((1.0 / count[row], (row, column)), shape=(vertices.size, t.vertex_count))
 
 
 def keep_volume(before: Floats, points: Floats, moved: _Moved) -> None:

@@ -7,20 +7,21 @@ from typing import Literal
 
 import numpy as np
 
+from ..construct.bevel_faces import add_faces, add_points, moved_edges, pick_layout, strip_corners
+from ..construct.bevel_layout import Layout
+from ..construct.bevel_points import place_points, widest
+from ..construct.cap_loops import open_half_edges
+from ..construct.raise_regions import limited
+from ..construct.rebuild import Parent, Rebuild, none, with_new
 from ..errors import BadParameter
 from ..mesh.geometry import Floats, loop_area_vectors, shortest_offsets, unit
 from ..mesh.mesh import Mesh
 from ..mesh.topology import Bools, Ints, Topology, ranges
+from ..params import Length, PositiveLength
 from ..pick.resolve import Picked
-from ..recipe.draft import Draft
-from ..recipe.kind import Context, Edit, StepKind
-from ..recipe.params import Length, PositiveLength
-from .bevel import add_faces, add_points, moved_edges, pick_layout, strip_corners
-from .bevel_layout import Layout
-from .bevel_points import place_points, widest
-from .cap_loops import open_half_edges
-from .raise_regions import limited
-from .rebuild import Parent, Rebuild, none, with_new
+from ..step.draft import Draft
+from ..step.facts import Knob, Offer
+from ..step.kind import Context, Edit, StepKind
 
 
 class Ridge(Edit):
@@ -55,6 +56,8 @@ class RidgeKind(StepKind[Ridge]):
     takes = ("edges",)
     roles = ("crest", "flank")
     numbers = frozenset({"height", "width"})
+    proposal = (Offer("width", of_size=0.08), Offer("height", of_size=0.04))
+    knob = Knob("height")
 
     def estimate(self, p: Ridge, topology: Topology, picked: Picked | None, context: Context) -> tuple[int, str]:
         assert picked is not None

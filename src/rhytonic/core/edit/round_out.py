@@ -10,16 +10,16 @@ import numpy as np
 from scipy.sparse import csc_array, csr_array, eye_array
 from scipy.sparse.linalg import splu
 
+from ..construct.neighbours import neighbour_means
 from ..errors import StepError
 from ..mesh.geometry import lengths, unit
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.topology import Ints, Topology
+from ..params import PositiveLength
 from ..pick.convert import touching
 from ..pick.resolve import Picked
-from ..recipe.draft import Draft, unchanged
-from ..recipe.kind import Context, Edit, StepKind
-from ..recipe.params import PositiveLength
-from .relax import neighbour_means
+from ..step.draft import Draft, unchanged
+from ..step.kind import Context, Edit, StepKind
 
 
 class RoundOut(Edit):
@@ -43,6 +43,7 @@ class RoundOutKind(StepKind[RoundOut]):
     word, title, model = "round_out", "Round out", RoundOut
     takes = ("vertices", "edges", "faces")
     numbers = frozenset({"radius"})
+    keeps_pick = True
 
     def plan(self, p: RoundOut, mesh: Mesh, picked: Picked | None, context: Context) -> Draft:
         assert picked is not None

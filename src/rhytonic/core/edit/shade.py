@@ -10,11 +10,11 @@ from pydantic import AliasChoices, Field
 from ..mesh.attributes import Attribute
 from ..mesh.marks import BY_ANGLE, BY_AREA, HARD, SHADING, with_edge_mark
 from ..mesh.mesh import Floats, Mesh
+from ..params import Flag, Quantity
 from ..pick.by_shape import sharper_than
 from ..pick.resolve import Picked
-from ..recipe.draft import Draft, unchanged
-from ..recipe.kind import Context, Step, StepKind
-from ..recipe.params import Flag, Quantity
+from ..step.draft import Draft, unchanged
+from ..step.kind import Context, Step, StepKind
 
 
 class Shade(Step):

@@ -8,19 +8,19 @@ from typing import Literal
 import numpy as np
 from pydantic import field_validator
 
+from ..construct.cap_loops import closed_loops, flat_faces, open_half_edges
+from ..construct.plane_cut import PlaneCut, plane_cut
+from ..construct.rebuild import with_new
+from ..construct.split import Split, add_pieces, blended, edge_sources
 from ..errors import StepError
 from ..mesh.geometry import Floats, unit
 from ..mesh.mesh import Mesh
 from ..mesh.topology import Bools, Ints, Topology
+from ..params import Direction, Flag, Point
 from ..pick.resolve import Picked
 from ..pick.rules import Pick
-from ..recipe.draft import Draft
-from ..recipe.kind import Context, Picking, StepKind
-from ..recipe.params import Direction, Flag, Point
-from .cap_loops import closed_loops, flat_faces, open_half_edges
-from .plane_cut import PlaneCut, plane_cut
-from .rebuild import with_new
-from .split import Split, add_pieces, blended, edge_sources
+from ..step.draft import Draft
+from ..step.kind import Context, Picking, StepKind
 
 
 class Slice(Picking):

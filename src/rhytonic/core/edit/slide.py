@@ -8,15 +8,16 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
+from ..construct.spread import is_lower
 from ..errors import StepError
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.names import Ids
 from ..mesh.topology import Ints, Topology, components
+from ..params import Ratio
 from ..pick.resolve import Picked
-from ..recipe.draft import Draft, unchanged
-from ..recipe.kind import Context, Edit, StepKind
-from ..recipe.params import Ratio
-from .spread import is_lower
+from ..step.draft import Draft, unchanged
+from ..step.facts import Offer
+from ..step.kind import Context, Edit, StepKind
 
 
 class Slide(Edit):
@@ -42,6 +43,8 @@ class SlideKind(StepKind[Slide]):
     takes = ("edges", "vertices")
     numbers = frozenset({"amount"})
     reads_points = True
+    keeps_pick = True
+    proposal = (Offer("amount", 0.25),)
 
     def plan(self, p: Slide, mesh: Mesh, picked: Picked | None, context: Context) -> Draft:
         assert picked is not None

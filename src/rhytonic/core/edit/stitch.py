@@ -7,6 +7,9 @@ from typing import Literal
 
 import numpy as np
 
+from ..construct.chains import Chain, edge_chains
+from ..construct.merge import mean_points, merge_vertices
+from ..construct.pairing import rotation
 from ..errors import StepError
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.names import Ids
@@ -14,11 +17,8 @@ from ..mesh.topology import Ints
 from ..pick.resolve import Picked
 from ..pick.rules import AnyOf, PickEdges, Rule
 from ..pick.rules import Ids as IdsRule
-from ..recipe.draft import Draft
-from ..recipe.kind import Context, Edit, StepKind
-from .chains import Chain, edge_chains
-from .merge import mean_points, merge_vertices
-from .pairing import rotation
+from ..step.draft import Draft
+from ..step.kind import Context, Edit, StepKind
 
 
 class Stitch(Edit):

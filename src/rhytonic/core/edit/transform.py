@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import functools
 from typing import Annotated, Literal
 
 import numpy as np
@@ -12,13 +11,13 @@ from scipy.sparse.csgraph import dijkstra
 from scipy.spatial import cKDTree
 
 from .. import tolerance
-from ..mesh.geometry import area_vectors, cross, unit, vertex_normals
+from ..mesh.geometry import area_vectors, cross, rotation, unit, vertex_normals
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.topology import Ints, components
+from ..params import Angles, Flag, Length, Point, PositiveLength, Ratios, Share, Strict
 from ..pick.resolve import Picked
-from ..recipe.draft import Draft, unchanged
-from ..recipe.kind import Context, Edit, StepKind
-from ..recipe.params import Angles, Flag, Length, Point, PositiveLength, Ratios, Share, Strict
+from ..step.draft import Draft, unchanged
+from ..step.kind import Context, Edit, StepKind
 
 
 class Falloff(Strict):
@@ -51,30 +50,14 @@ class Transform(Edit):
     hold_plane: Literal["none", "x", "y", "z"] = "none"
 
 
-@functools.lru_cache(4096)
-def rotation(degrees: tuple[float, float, float]) -> Floats:
-    """(3, 3) turn about x, then y, then z: Rz·Ry·Rx, read-only. Quarter turns are exact."""
-    out = np.eye(3)
-    for axis, angle in enumerate(degrees):
-        quarter = angle / 90.0
-        if quarter == round(quarter):
-            c, s = [(1, 0), (0, 1), (-1, 0), (0, -1)][round(quarter) % 4]
-        else:
-            c, s = np.cos(np.radians(angle)), np.sin(np.radians(angle))
-        turn = np.eye(3)
-        i, j = (axis + 1) % 3, (axis + 2) % 3
-        turn[i, i], turn[i, j], turn[j, i], turn[j, j] = c, -s, s, c
-        out = turn @ out
-    out.flags.writeable = False
-    return out
-
-
 class TransformKind(StepKind[Transform]):
     """Scales, then turns about x, y, z, then moves, in the frame told, about the centre told."""
 
     word, title, model = "transform", "Transform", Transform
     takes = ("faces", "edges", "vertices")
     numbers = frozenset({"translate", "rotate", "scale", "about", "frame", "push", "falloff", "hold_plane"})
+    keeps_pick = at_rest = True
+    summary = ("translate", "rotate", "scale", "push")
 
     def depends_on(self, p: Transform, context: Context) -> list[list[float]] | None:
         return context.to_build.tolist() if p.frame == "build" else None

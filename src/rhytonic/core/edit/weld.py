@@ -9,15 +9,16 @@ import numpy as np
 from pydantic import Field, model_validator
 from scipy.spatial import cKDTree
 
+from ..construct.merge import mean_points, merge_vertices
 from ..errors import BadParameter
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.topology import Ints
+from ..params import NonNegativeLength
 from ..pick.resolve import Picked
 from ..pick.rules import PickVertices, Rule
-from ..recipe.draft import Draft
-from ..recipe.kind import Context, Edit, StepKind
-from ..recipe.params import NonNegativeLength
-from .merge import mean_points, merge_vertices
+from ..step.draft import Draft
+from ..step.facts import Knob, Offer
+from ..step.kind import Context, Edit, StepKind
 
 
 class Weld(Edit):
@@ -40,6 +41,8 @@ class WeldKind(StepKind[Weld]):
     word, title, model = "weld", "Weld", Weld
     takes = ("vertices",)
     reads_points = True
+    proposal = (Offer("distance", of_size=0.002),)
+    knob = Knob("distance")
 
     def plan(self, p: Weld, mesh: Mesh, picked: Picked | None, context: Context) -> Draft:
         assert picked is not None

@@ -10,9 +10,9 @@ import shapely
 from ..brief.board import Board
 from ..brief.tracing import Trust
 from ..mesh.mesh import Floats, Mesh
-from ..picture.trace import from_rings, paint
+from ..picture.trace import EMPTY, from_rings, paint
 from .compare import Figures, compare
-from .outline import EMPTY, outline
+from .outline import outline
 from .views import View
 
 #: how far beyond a picture its trusted region reaches, in picture widths: what sticks out of the picture is judged too

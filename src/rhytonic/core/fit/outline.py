@@ -17,12 +17,11 @@ import shapely
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.topology import Ints, Topology
 from ..mesh.triangulate import triangulate
+from ..picture.trace import EMPTY
 from .views import View, project
 
 #: the filling works on a grid of 1e-8; figures are brought to this size first, so that one grid step is 1e-13 of them
 _SPAN = 1e5
-
-EMPTY: shapely.Polygon = shapely.Polygon()
 
 
 def outline(meshes: Sequence[Mesh], view: View) -> shapely.Geometry:

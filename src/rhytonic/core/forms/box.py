@@ -8,11 +8,12 @@ import numpy as np
 
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.topology import Topology
+from ..params import Count, PositiveLength
 from ..pick.resolve import Picked
-from ..recipe.draft import Draft
-from ..recipe.kind import Context, Form, StepKind
-from ..recipe.params import Count, PositiveLength
-from .lattice import block_draft
+from ..step.draft import Draft
+from ..step.facts import Offer, Span
+from ..step.kind import Context, Form, StepKind
+from .block import block_draft
 
 
 class Box(Form):
@@ -26,6 +27,9 @@ class BoxKind(StepKind[Box]):
 
     word, title, model, form = "box", "Box", Box, True
     numbers = frozenset({"size", "anchor"})
+    proposal = (Offer("size", of_size=(1.0, 1.0, 1.0)),)
+    spans = (Span("x", "size", 0, 2.0), Span("y", "size", 1, 2.0), Span("z", "size", 2, 2.0))
+    summary = ("size",)
 
     def estimate(self, p: Box, topology: Topology, picked: Picked | None, context: Context) -> tuple[int, str]:
         x, y, z = p.segments

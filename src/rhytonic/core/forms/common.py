@@ -8,7 +8,7 @@ import numpy as np
 
 from ..mesh.names import no_parents
 from ..mesh.topology import Ints, Topology
-from ..recipe.draft import Born, Draft
+from ..step.draft import Born, Draft
 
 
 def form_draft(topology: Topology, vertices: list[tuple[str, Ints]], faces: list[tuple[str, Ints]],

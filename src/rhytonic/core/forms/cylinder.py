@@ -6,16 +6,17 @@ from typing import Literal
 
 import numpy as np
 
+from ..construct.quad_grid import QuadGrid
 from ..errors import BadParameter
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.names import reduced
 from ..mesh.topology import Ints, Topology
+from ..params import Count, NonNegativeLength, PositiveLength, Sides
 from ..pick.resolve import Picked
-from ..recipe.draft import Draft
-from ..recipe.kind import Context, Form, StepKind
-from ..recipe.params import Count, NonNegativeLength, PositiveLength, Sides
+from ..step.draft import Draft
+from ..step.facts import Offer, Span
+from ..step.kind import Context, Form, StepKind
 from .common import form_draft
-from .quad_grid import QuadGrid
 
 
 class Cylinder(Form):
@@ -36,6 +37,9 @@ class CylinderKind(StepKind[Cylinder]):
 
     word, title, model, form = "cylinder", "Cylinder", Cylinder, True
     numbers = frozenset({"radius", "height", "radius_top", "anchor"})
+    proposal = (Offer("radius", of_size=0.5), Offer("height", of_size=1.0))
+    spans = (Span("x", "radius"), Span("y", "height", None, 2.0), Span("z", "radius"))
+    summary = ("radius", "height")
 
     def depends_on(self, p: Cylinder, context: Context) -> bool:
         return p.radius_top == 0

@@ -9,10 +9,11 @@ import numpy as np
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.names import reduced
 from ..mesh.topology import Topology
+from ..params import Count, PositiveLength
 from ..pick.resolve import Picked
-from ..recipe.draft import Draft
-from ..recipe.kind import Context, Form, StepKind
-from ..recipe.params import Count, PositiveLength
+from ..step.draft import Draft
+from ..step.facts import Offer, Span
+from ..step.kind import Context, Form, StepKind
 from .common import form_draft
 
 
@@ -27,6 +28,9 @@ class PlaneKind(StepKind[Plane]):
 
     word, title, model, form = "plane", "Plane", Plane, True
     numbers = frozenset({"size", "anchor"})
+    proposal = (Offer("size", of_size=(1.0, 1.0)),)
+    spans = (Span("x", "size", 0, 2.0), Span("z", "size", 1, 2.0))
+    summary = ("size",)
 
     def estimate(self, p: Plane, topology: Topology, picked: Picked | None, context: Context) -> tuple[int, str]:
         return p.segments[0] * p.segments[1], "segments"

@@ -9,11 +9,12 @@ import numpy as np
 from ..mesh.geometry import unit
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.topology import Topology
+from ..params import Count, PositiveLength
 from ..pick.resolve import Picked
-from ..recipe.draft import Draft
-from ..recipe.kind import Context, Form, StepKind
-from ..recipe.params import Count, PositiveLength
-from .lattice import block_draft
+from ..step.draft import Draft
+from ..step.facts import Offer, Span
+from ..step.kind import Context, Form, StepKind
+from .block import block_draft
 
 
 class QuadSphere(Form):
@@ -27,6 +28,9 @@ class QuadSphereKind(StepKind[QuadSphere]):
 
     word, title, model, form = "quad_sphere", "Quad sphere", QuadSphere, True
     numbers = frozenset({"radius", "anchor"})
+    proposal = (Offer("radius", of_size=0.5), Offer("segments", 4))
+    spans = (Span("x", "radius"), Span("y", "radius"), Span("z", "radius"))
+    summary = ("radius",)
 
     def estimate(self, p: QuadSphere, topology: Topology, picked: Picked | None, context: Context) -> tuple[int, str]:
         return 6 * p.segments**2, "segments"

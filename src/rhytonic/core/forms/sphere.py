@@ -10,10 +10,11 @@ from pydantic import Field
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.names import reduced
 from ..mesh.topology import Topology
+from ..params import PositiveLength, Quantity, Sides
 from ..pick.resolve import Picked
-from ..recipe.draft import Draft
-from ..recipe.kind import Context, Form, StepKind
-from ..recipe.params import PositiveLength, Quantity, Sides
+from ..step.draft import Draft
+from ..step.facts import Offer, Span
+from ..step.kind import Context, Form, StepKind
 from .common import form_draft
 
 
@@ -29,6 +30,9 @@ class SphereKind(StepKind[Sphere]):
 
     word, title, model, form = "sphere", "Sphere", Sphere, True
     numbers = frozenset({"radius", "anchor"})
+    proposal = (Offer("radius", of_size=0.5),)
+    spans = (Span("x", "radius"), Span("y", "radius"), Span("z", "radius"))
+    summary = ("radius",)
 
     def estimate(self, p: Sphere, topology: Topology, picked: Picked | None, context: Context) -> tuple[int, str]:
         return p.sides * p.rings, "sides" if p.sides > p.rings else "rings"

@@ -10,10 +10,11 @@ from pydantic import model_validator
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.names import reduced
 from ..mesh.topology import Topology
+from ..params import PositiveLength, Sides
 from ..pick.resolve import Picked
-from ..recipe.draft import Draft
-from ..recipe.kind import Context, Form, StepKind
-from ..recipe.params import PositiveLength, Sides
+from ..step.draft import Draft
+from ..step.facts import Offer, Span
+from ..step.kind import Context, Form, StepKind
 from .common import form_draft
 
 
@@ -36,6 +37,9 @@ class TorusKind(StepKind[Torus]):
 
     word, title, model, form = "torus", "Torus", Torus, True
     numbers = frozenset({"radius", "tube_radius", "anchor"})
+    proposal = (Offer("radius", of_size=0.5), Offer("tube_radius", of_size=0.15))
+    spans = (Span("x", "radius", beyond="tube_radius"), Span("y", "tube_radius"), Span("z", "radius", beyond="tube_radius"))
+    summary = ("radius", "tube_radius")
 
     def estimate(self, p: Torus, topology: Topology, picked: Picked | None, context: Context) -> tuple[int, str]:
         return p.sides * p.tube_sides, "sides" if p.sides > p.tube_sides else "tube_sides"

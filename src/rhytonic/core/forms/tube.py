@@ -10,10 +10,11 @@ from pydantic import model_validator
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.names import reduced
 from ..mesh.topology import Topology
+from ..params import Count, PositiveLength, Sides
 from ..pick.resolve import Picked
-from ..recipe.draft import Draft
-from ..recipe.kind import Context, Form, StepKind
-from ..recipe.params import Count, PositiveLength, Sides
+from ..step.draft import Draft
+from ..step.facts import Offer, Span
+from ..step.kind import Context, Form, StepKind
 from .common import form_draft
 
 
@@ -38,6 +39,9 @@ class TubeKind(StepKind[Tube]):
     word, title, model, form = "tube", "Tube", Tube, True
     roles = ("outer", "inner", "rim")
     numbers = frozenset({"radius", "inner_radius", "height", "anchor"})
+    proposal = (Offer("radius", of_size=0.5), Offer("inner_radius", of_size=0.4), Offer("height", of_size=1.0))
+    spans = (Span("x", "radius"), Span("y", "height", None, 2.0), Span("z", "radius"))
+    summary = ("radius", "inner_radius", "height")
 
     def estimate(self, p: Tube, topology: Topology, picked: Picked | None, context: Context) -> tuple[int, str]:
         return 2 * p.sides * (p.height_segments + 1), "sides" if p.sides > p.height_segments else "height_segments"

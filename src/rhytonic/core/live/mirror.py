@@ -7,16 +7,17 @@ from typing import Literal
 
 import numpy as np
 
-from ..edit.plane_cut import PlaneCut, plane_cut
-from ..edit.rebuild import none
-from ..edit.split import EdgePoints, Split, add_pieces, blended, edge_sources, split
+from ..construct.plane_cut import PlaneCut, plane_cut
+from ..construct.rebuild import none
+from ..construct.split import EdgePoints, Split, add_pieces, blended, edge_sources, split
 from ..errors import StepError
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.topology import Ints, Topology
+from ..params import Flag, Length, NonNegativeLength
 from ..pick.resolve import Picked
-from ..recipe.draft import Draft
-from ..recipe.kind import Context, Step, StepKind
-from ..recipe.params import Flag, Length, NonNegativeLength
+from ..step.draft import Draft
+from ..step.facts import Knob, Offer
+from ..step.kind import Context, Step, StepKind
 
 
 class Mirror(Step):
@@ -44,6 +45,8 @@ class MirrorKind(StepKind[Mirror]):
     word, title, model, live = "mirror", "Mirror", Mirror, True
     roles = ("image",)
     reads_points = True
+    proposal = (Offer("axis", "x"),)
+    knob = Knob("at")
 
     def estimate(self, p: Mirror, topology: Topology, picked: Picked | None, context: Context) -> tuple[int, str]:
         return 2 * topology.face_count, "keep"

@@ -7,16 +7,17 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import AfterValidator
 
-from ..edit.flip import turned_corners
-from ..edit.raise_regions import limited
-from ..edit.rebuild import Rebuild, none, with_new
+from ..construct.raise_regions import limited
+from ..construct.rebuild import Rebuild, none, with_new
+from ..construct.turned import turned_corners
 from ..mesh.geometry import shortest_offsets
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.topology import Topology
+from ..params import Flag, Length
 from ..pick.resolve import Picked
-from ..recipe.draft import Draft
-from ..recipe.kind import Context, Step, StepKind
-from ..recipe.params import Flag, Length
+from ..step.draft import Draft
+from ..step.facts import Offer
+from ..step.kind import Context, Step, StepKind
 
 
 def _not_zero(value: float) -> float:
@@ -38,6 +39,7 @@ class ShellKind(StepKind[Shell]):
     word, title, model, live = "shell", "Shell", Shell, True
     roles = ("outer", "inner", "rim")
     numbers = frozenset({"thickness"})
+    proposal = (Offer("thickness", of_size=-0.04),)
 
     def depends_on(self, p: Shell, context: Context) -> bool:
         return p.thickness > 0

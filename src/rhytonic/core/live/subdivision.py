@@ -9,16 +9,16 @@ import numpy as np
 from pydantic import Field
 from scipy.sparse import csr_array, eye_array, vstack
 
+from ..lineage.history import NO_PAIRS, Record, Renaming, Succession
 from ..mesh import names
 from ..mesh.marks import CREASE, edge_mark
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.names import Names
 from ..mesh.topology import Ints, Topology
+from ..params import Quantity
 from ..pick.resolve import Picked
-from ..recipe.draft import Draft, unchanged
-from ..recipe.history import NO_PAIRS, Record, Renaming, Succession
-from ..recipe.kind import Context, Step, StepKind
-from ..recipe.params import Quantity
+from ..step.draft import Draft, unchanged
+from ..step.kind import Context, Step, StepKind
 from .refine import Refinement, refinement
 
 Levels = Annotated[int, Field(strict=True, ge=0, le=12), Quantity("count")]
@@ -36,6 +36,7 @@ class SubdivisionKind(StepKind[Subdivision]):
     files."""
 
     word, title, model, live = "subdivision", "Smooth surface", Subdivision, True
+    summary = ("levels",)
 
     def _levels(self, p: Subdivision, context: Context) -> int:
         return p.levels if context.stage == "view" or p.handover is None else p.handover

@@ -10,10 +10,10 @@ from pydantic import Field, model_validator
 from ..errors import StepError
 from ..mesh.geometry import lengths, unit
 from ..mesh.mesh import Floats, Mesh
+from ..params import Length, Ratio
 from ..pick.resolve import Picked
-from ..recipe.draft import Draft, unchanged
-from ..recipe.kind import Context, Step, StepKind
-from ..recipe.params import Length, Ratio
+from ..step.draft import Draft, unchanged
+from ..step.kind import Context, Step, StepKind
 
 
 class ToBall(Step):

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import functools
+
 import numpy as np
 from numpy.typing import NDArray
 
@@ -147,3 +149,21 @@ def shortest_offsets(group: Ints, normals: Floats, groups: int, distance: float)
 
 #: two conditions whose normals' cosine is below this are solved with the general, slower means
 _NEARLY_OPPOSITE = -0.999
+
+
+@functools.lru_cache(4096)
+def rotation(degrees: tuple[float, float, float]) -> Floats:
+    """(3, 3) turn about x, then y, then z: Rz·Ry·Rx, read-only. Quarter turns are exact."""
+    out = np.eye(3)
+    for axis, angle in enumerate(degrees):
+        quarter = angle / 90.0
+        if quarter == round(quarter):
+            c, s = [(1, 0), (0, 1), (-1, 0), (0, -1)][round(quarter) % 4]
+        else:
+            c, s = np.cos(np.radians(angle)), np.sin(np.radians(angle))
+        turn = np.eye(3)
+        i, j = (axis + 1) % 3, (axis + 2) % 3
+        turn[i, i], turn[i, j], turn[j, i], turn[j, j] = c, -s, s, c
+        out = turn @ out
+    out.flags.writeable = False
+    return out

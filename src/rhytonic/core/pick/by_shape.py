@@ -9,7 +9,7 @@ import numpy as np
 from ..mesh.geometry import Floats, cross, lengths, unit
 from ..mesh.mesh import Mesh
 from ..mesh.topology import Ints, components
-from ..recipe.params import AXES
+from ..params import AXES
 
 
 def facing(mesh: Mesh, direction: str | Sequence[float], within: float) -> Ints:

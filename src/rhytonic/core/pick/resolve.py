@@ -9,11 +9,11 @@ from typing import Literal
 import numpy as np
 
 from ..errors import BadPick, PickFoundNothing
+from ..lineage import recall
+from ..lineage.history import NO_PAIRS, History, ids_in, pair_keys
 from ..mesh.mesh import Mesh
 from ..mesh.names import from_hex
 from ..mesh.topology import Bools, Ints, Topology
-from ..recipe import recall
-from ..recipe.history import NO_PAIRS, History, ids_in, pair_keys
 from . import by_place, by_shape, convert, rules, runs
 from .rules import Pick, Rule
 

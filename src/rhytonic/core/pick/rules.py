@@ -6,7 +6,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Discriminator, Field, Tag, field_validator
 
-from ..recipe.params import Angle, Axis, Direction, Length, Point, Strict
+from ..params import Angle, Axis, Direction, Length, Point, Strict
 
 HexId = Annotated[str, Field(pattern=r"^[0-9a-fA-F]{1,16}$")]
 EdgeId = Annotated[str, Field(pattern=r"^[0-9a-fA-F]{1,16}-[0-9a-fA-F]{1,16}$")]

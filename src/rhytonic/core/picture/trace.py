@@ -9,10 +9,11 @@ import shapely
 from skimage.measure import find_contours
 
 from ..brief.tracing import Stroke, Tracing
-from ..fit.outline import EMPTY
 from ..mesh.mesh import Floats
 from .coverage import coverage
 from .read import BadPicture, Picture, Raster
+
+EMPTY: shapely.Polygon = shapely.Polygon()
 
 #: pictures are traced at no more than so many pixels a side: half-covered pixels keep the outline finer than that
 TRACED_SIDE = 2400

@@ -12,9 +12,9 @@ from pydantic import Field, ValidationError, model_validator
 from ..brief.board import Board, Guide, Name
 from ..brief.size import Display, Size
 from ..errors import InvalidDocument, InvalidFile, Problem
+from ..params import Angles, Flag, Id, Point, Strict
 from ..pick.rules import Pick
 from ..units import Unit
-from .params import Angles, Flag, Id, Point, Strict
 from .registry import KINDS, AnyStep, kind_of
 
 FORMAT, VERSION = "rhytonic", 1

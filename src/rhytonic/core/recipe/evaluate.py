@@ -15,18 +15,18 @@ from typing import Any, Generic, Literal, TypeVar
 import numpy as np
 
 from ..errors import BadPick, StepError, UnknownName
+from ..lineage.history import History
 from ..mesh.mesh import EMPTY, Mesh
 from ..mesh.names import Domain
 from ..mesh.topology import Ints
+from ..params import to_metres
 from ..pick.resolve import Kind as PickKind
 from ..pick.resolve import Picked, resolve
 from ..pick.rules import Pick
+from ..step.draft import Draft, Plan, carry, edge_source, settle
+from ..step.kind import Context, Remark, Step
 from ..units import METRES, Unit
 from .document import Part
-from .draft import Draft, Plan, carry, edge_source, settle
-from .history import History
-from .kind import Context, Remark, Step
-from .params import to_metres
 from .place import linear_part
 from .registry import kind_of
 

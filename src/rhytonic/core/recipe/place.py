@@ -6,7 +6,7 @@ import functools
 
 import numpy as np
 
-from ..edit.transform import rotation
+from ..mesh.geometry import rotation
 from ..mesh.mesh import Floats, Mesh
 from ..units import METRES, Unit
 from .document import Placement

@@ -1,4 +1,4 @@
-"""The step kinds there are. Adding one is adding its file and a line here."""
+"""Step kinds by their words, and the union of their parameters that a document is read by."""
 
 from __future__ import annotations
 
@@ -6,56 +6,10 @@ from typing import TYPE_CHECKING, Annotated, Any, Union
 
 from pydantic import Field
 
-from ..edit.bevel import BevelKind
-from ..edit.bridge import BridgeKind
-from ..edit.connect import ConnectKind
-from ..edit.crease import CreaseKind
-from ..edit.cut import CutKind
-from ..edit.delete import DeleteKind
-from ..edit.dissolve import DissolveKind
-from ..edit.duplicate import DuplicateKind
-from ..edit.even_out import EvenOutKind
-from ..edit.extrude import ExtrudeKind
-from ..edit.extrude_edges import ExtrudeEdgesKind
-from ..edit.fill import FillKind
-from ..edit.flatten import FlattenKind
-from ..edit.flip import FlipKind
-from ..edit.hard import HardKind
-from ..edit.insert_loop import InsertLoopKind
-from ..edit.inset import InsetKind
-from ..edit.quad_cap import QuadCapKind
-from ..edit.relax import RelaxKind
-from ..edit.ridge import RidgeKind
-from ..edit.round_out import RoundOutKind
-from ..edit.seam import SeamKind
-from ..edit.shade import ShadeKind
-from ..edit.slice import SliceKind
-from ..edit.slide import SlideKind
-from ..edit.stitch import StitchKind
-from ..edit.transform import TransformKind
-from ..edit.weld import WeldKind
-from ..forms.box import BoxKind
-from ..forms.cylinder import CylinderKind
-from ..forms.plane import PlaneKind
-from ..forms.quad_sphere import QuadSphereKind
-from ..forms.sphere import SphereKind
-from ..forms.torus import TorusKind
-from ..forms.tube import TubeKind
-from ..live.mirror import MirrorKind
-from ..live.shell import ShellKind
-from ..live.subdivision import SubdivisionKind
-from ..live.to_ball import ToBallKind
-from .kind import Picking, Step, StepKind
+from ..step.kind import Picking, Step, StepKind
+from .catalogue import CATALOGUE
 
-KINDS: dict[str, StepKind[Any]] = {kind.word: kind for kind in (
-    BoxKind(), CylinderKind(), PlaneKind(), TubeKind(), SphereKind(), QuadSphereKind(), TorusKind(),
-    TransformKind(), ExtrudeKind(), ExtrudeEdgesKind(), InsetKind(), BevelKind(), RidgeKind(), BridgeKind(),
-    InsertLoopKind(), ConnectKind(), CutKind(), SliceKind(),
-    SlideKind(), EvenOutKind(), RelaxKind(), RoundOutKind(), FlattenKind(),
-    WeldKind(), StitchKind(), DissolveKind(), FillKind(), QuadCapKind(), DuplicateKind(), FlipKind(), DeleteKind(),
-    CreaseKind(), HardKind(), SeamKind(), ShadeKind(),
-    MirrorKind(), ShellKind(), SubdivisionKind(), ToBallKind(),
-)}
+KINDS: dict[str, StepKind[Any]] = {kind.word: kind for kind in CATALOGUE}
 
 if TYPE_CHECKING:
     AnyStep = Step
@@ -65,6 +19,7 @@ else:
 
 
 def kind_of(step: Step) -> StepKind[Any]:
+    """The kind that runs a step."""
     return KINDS[step.kind]
 
 

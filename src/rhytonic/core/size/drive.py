@@ -12,8 +12,8 @@ from pydantic import ValidationError
 from ..brief.size import ByPart, ByPick, ByStep, Driver, Size
 from ..errors import RhytonicError, StepError
 from ..recipe.document import Document, Part, Placement
-from ..recipe.kind import Step
 from ..recipe.registry import KINDS
+from ..step.kind import Step
 from ..units import METRES
 from .judge import in_unit, measured
 from .scene import Run, Scene

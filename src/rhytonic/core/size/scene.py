@@ -12,10 +12,10 @@ from ..brief.size import Target
 from ..errors import StepError, UnknownName
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.topology import Topology
+from ..params import to_metres
 from ..pick.resolve import Picked, resolve
 from ..recipe.document import Document, Part
 from ..recipe.evaluate import Evaluation
-from ..recipe.params import to_metres
 from ..recipe.place import placed
 from ..units import METRES
 

@@ -11,8 +11,8 @@ from pydantic import BaseModel, ConfigDict, Field, GetJsonSchemaHandler
 from pydantic.json_schema import JsonSchemaValue
 from pydantic_core import CoreSchema
 
-from .. import tolerance
-from ..errors import BadParameter
+from . import tolerance
+from .errors import BadParameter
 
 
 @dataclass(frozen=True)

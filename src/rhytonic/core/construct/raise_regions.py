@@ -12,12 +12,12 @@ import numpy as np
 
 from .. import tolerance
 from ..errors import BadParameter
+from ..lineage.history import Renaming
 from ..mesh.geometry import cross, lengths, shortest_offsets, unit
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.names import reduced
 from ..mesh.topology import Ints, Topology
-from ..recipe.draft import Born, Draft
-from ..recipe.history import Renaming
+from ..step.draft import Born, Draft
 from .regions import Regions, find_regions, sector_ranks
 
 

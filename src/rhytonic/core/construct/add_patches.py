@@ -7,7 +7,7 @@ import numpy as np
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.names import Domain, Ids
 from ..mesh.topology import Ints, Topology
-from ..recipe.draft import Born, Draft
+from ..step.draft import Born, Draft
 from .patches import Patch
 
 

@@ -6,7 +6,7 @@ import numpy as np
 
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.topology import Ints, components
-from ..recipe.draft import Draft, Merged
+from ..step.draft import Draft, Merged
 from .ragged import without
 
 

@@ -6,7 +6,7 @@ import numpy as np
 
 from ..mesh.names import reduced
 from ..mesh.topology import Ints, Topology
-from ..recipe.draft import Draft
+from ..step.draft import Draft
 from .common import form_draft
 
 #: per side: (normal axis, its end, first axis, second axis), so that first × second points outward

@@ -14,11 +14,12 @@ from ..errors import Cancelled, TooLarge
 from ..mesh.attributes import Sources
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.topology import Ints, Topology
+from ..params import Count, Flag, Id, Strict
 from ..pick.resolve import Kind as PickKind
 from ..pick.resolve import Picked
 from ..pick.rules import Pick
 from .draft import Draft
-from .params import Count, Flag, Id, Strict
+from .facts import Knob, Offer, Span
 
 
 class Step(Strict):
@@ -99,6 +100,10 @@ class StepKind(Generic[S]):
         form, live: whether it starts a recipe, and whether it stays below the working mark.
         numbers: parameters that move points without changing the plan.
         reads_points: whether the plan itself looks at positions, as one that merges what is near does.
+        keeps_pick: whether picked elements have the same numbers in the result, so that a pick stays as it is.
+        at_rest: whether what is proposed leaves the mesh as it is: a step of it is worth storing only once it was touched.
+        proposal, knob, spans: see :mod:`.facts`; spans are told by base forms.
+        summary: parameters that tell the step in a line, the weightiest first; empty for "whatever was set".
     """
 
     word: ClassVar[str]
@@ -111,6 +116,12 @@ class StepKind(Generic[S]):
     live: ClassVar[bool] = False
     numbers: ClassVar[frozenset[str]] = frozenset()
     reads_points: ClassVar[bool] = False
+    keeps_pick: ClassVar[bool] = False
+    at_rest: ClassVar[bool] = False
+    proposal: ClassVar[tuple[Offer, ...]] = ()
+    knob: ClassVar[Knob | None] = None
+    spans: ClassVar[tuple[Span, ...]] = ()
+    summary: ClassVar[tuple[str, ...]] = ()
 
     def pick_of(self, p: S) -> Pick | None:
         """What the step acts on; None for forms and whole-mesh steps."""

@@ -8,9 +8,9 @@ from typing import Literal
 import numpy as np
 
 from ..errors import StepError
-from ..forms.quad_grid import QuadGrid
 from ..mesh.geometry import Floats
 from ..mesh.topology import Ints
+from .quad_grid import QuadGrid
 
 Style = Literal["ngon", "fan", "quads"]
 

@@ -17,7 +17,7 @@ from ..mesh.attributes import Sources
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.names import Domain, Ids
 from ..mesh.topology import Bools, Ints, Topology
-from ..recipe.draft import Born, Draft, Merged
+from ..step.draft import Born, Draft, Merged
 
 #: elements of the old mesh that new ones are named after: a domain and their numbers
 Parent = tuple[Domain, Ints]

@@ -13,13 +13,13 @@ from typing import Any
 import numpy as np
 from scipy.sparse import csr_array
 
+from ..lineage.history import NO_PAIRS, History, Record, Renaming, Succession
 from ..mesh import names
 from ..mesh.attributes import Attribute, Sources, strongest
 from ..mesh.attributes import Domain as AttributeDomain
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.names import Domain, Ids, Names
 from ..mesh.topology import Ints, Topology
-from .history import NO_PAIRS, History, Record, Renaming, Succession
 
 DOMAINS: tuple[Domain, ...] = ("vertex", "face")
 

@@ -1,0 +1,56 @@
+"""The step kinds there are, in the order they are told. Adding one is adding its file and a line here."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from ..edit.bevel import BevelKind
+from ..edit.bridge import BridgeKind
+from ..edit.connect import ConnectKind
+from ..edit.crease import CreaseKind
+from ..edit.cut import CutKind
+from ..edit.delete import DeleteKind
+from ..edit.dissolve import DissolveKind
+from ..edit.duplicate import DuplicateKind
+from ..edit.even_out import EvenOutKind
+from ..edit.extrude import ExtrudeKind
+from ..edit.extrude_edges import ExtrudeEdgesKind
+from ..edit.fill import FillKind
+from ..edit.flatten import FlattenKind
+from ..edit.flip import FlipKind
+from ..edit.hard import HardKind
+from ..edit.insert_loop import InsertLoopKind
+from ..edit.inset import InsetKind
+from ..edit.quad_cap import QuadCapKind
+from ..edit.relax import RelaxKind
+from ..edit.ridge import RidgeKind
+from ..edit.round_out import RoundOutKind
+from ..edit.seam import SeamKind
+from ..edit.shade import ShadeKind
+from ..edit.slice import SliceKind
+from ..edit.slide import SlideKind
+from ..edit.stitch import StitchKind
+from ..edit.transform import TransformKind
+from ..edit.weld import WeldKind
+from ..forms.box import BoxKind
+from ..forms.cylinder import CylinderKind
+from ..forms.plane import PlaneKind
+from ..forms.quad_sphere import QuadSphereKind
+from ..forms.sphere import SphereKind
+from ..forms.torus import TorusKind
+from ..forms.tube import TubeKind
+from ..live.mirror import MirrorKind
+from ..live.shell import ShellKind
+from ..live.subdivision import SubdivisionKind
+from ..live.to_ball import ToBallKind
+from ..step.kind import StepKind
+
+CATALOGUE: list[StepKind[Any]] = [
+    BoxKind(), CylinderKind(), PlaneKind(), TubeKind(), SphereKind(), QuadSphereKind(), TorusKind(),
+    TransformKind(), ExtrudeKind(), ExtrudeEdgesKind(), InsetKind(), BevelKind(), RidgeKind(), BridgeKind(),
+    InsertLoopKind(), ConnectKind(), CutKind(), SliceKind(),
+    SlideKind(), EvenOutKind(), RelaxKind(), RoundOutKind(), FlattenKind(),
+    WeldKind(), StitchKind(), DissolveKind(), FillKind(), QuadCapKind(), DuplicateKind(), FlipKind(), DeleteKind(),
+    CreaseKind(), HardKind(), SeamKind(), ShadeKind(),
+    MirrorKind(), ShellKind(), SubdivisionKind(), ToBallKind(),
+]

@@ -1,0 +1,1 @@
+"""What every step kind stands on: a plan from connectivity, positions from numbers."""
