@@ -44,39 +44,40 @@ def fault_of(error: RhytonicError) -> Fault:
 
 def refused_body(error: ValidationError) -> Any:
     """The answer to a request that does not fit the API's own schema."""
-    first = error.errors()[0]
-    place = ".".join(str(p) for p in first["loc"])
-    response, status = _answer(Fault(code="bad_request", message=f"{place}: {first['msg']}" if place else first["msg"]), 422)
+    response, status = _answer(*told(error))
     response.status_code = status
     return response
+
+
+#: how the database says that it is not there
+DATABASE_GONE = (sqlalchemy.exc.OperationalError, sqlalchemy.exc.InterfaceError, sqlalchemy.exc.TimeoutError,
+                 psycopg.OperationalError)
+
+
+def told(error: Exception) -> tuple[Fault, int]:
+    """What a person is told of an error, and the status it goes out with. What nobody foresaw is logged."""
+    match error:
+        case RhytonicError():
+            return fault_of(error), status_of(error)
+        case ValidationError():
+            first = error.errors()[0]
+            place = ".".join(str(p) for p in first["loc"])
+            return Fault(code="bad_request", message=f"{place}: {first['msg']}" if place else first["msg"]), 422
+        case HTTPException():
+            code = error.name.lower().replace(" ", "_")
+            return Fault(code=code, message=error.description or error.name), error.code or 500
+        case RecursionError():
+            return Fault(code="bad_request", message="the request is nested too deep"), 400
+    if isinstance(error, DATABASE_GONE):
+        log.warning("database: %s", error)
+        return Fault(code="database_gone", message="the database cannot be reached; your change is kept and sent again"), 503
+    log.error("unforeseen", exc_info=error)
+    return Fault(code="fault", message="something went wrong inside Rhytonic; nothing was stored"), 500
 
 
 def register(app: Flask) -> None:
     """Answer every error with a :class:`Fault`."""
 
-    @app.errorhandler(RhytonicError)
-    def _refused(error: RhytonicError) -> tuple[Response, int]:
-        return _answer(fault_of(error), status_of(error))
-
-    @app.errorhandler(sqlalchemy.exc.OperationalError)
-    @app.errorhandler(sqlalchemy.exc.InterfaceError)
-    @app.errorhandler(sqlalchemy.exc.TimeoutError)
-    @app.errorhandler(psycopg.OperationalError)
-    def _database_gone(error: Exception) -> tuple[Response, int]:
-        log.warning("database: %s", error)
-        return _answer(Fault(code="database_gone", message="the database cannot be reached; "
-                                                           "your change is kept and sent again"), 503)
-
-    @app.errorhandler(RecursionError)
-    def _too_deep(error: RecursionError) -> tuple[Response, int]:
-        return _answer(Fault(code="bad_request", message="the request is nested too deep"), 400)
-
-    @app.errorhandler(HTTPException)
-    def _http(error: HTTPException) -> tuple[Response, int]:
-        return _answer(Fault(code=error.name.lower().replace(" ", "_"), message=error.description or error.name),
-                       error.code or 500)
-
     @app.errorhandler(Exception)
-    def _unforeseen(error: Exception) -> tuple[Response, int]:
-        log.exception("unforeseen")
-        return _answer(Fault(code="fault", message="something went wrong inside Rhytonic; nothing was stored"), 500)
+    def _refused(error: Exception) -> tuple[Response, int]:
+        return _answer(*told(error))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import dataclasses
 import functools
 from typing import Any, Literal
 
@@ -12,7 +13,7 @@ from .. import __version__
 from ..core.recipe.registry import KINDS
 from ..core.step.kind import Form, Step, StepKind
 from ..core.units import parse_length
-from .schemas import Fault, Health, KindInfo, KindList, LengthQuery, LengthValue, Parameter
+from .schemas import Fault, Health, KindInfo, KindList, KnobInfo, LengthQuery, LengthValue, OfferInfo, Parameter, SpanInfo
 
 api = APIBlueprint("kinds", __name__, url_prefix="/api", abp_tags=[Tag(name="kinds")], abp_responses={422: Fault})
 _COMMON = set(Step.model_fields) | {"pick", "through", "live"}
@@ -52,7 +53,35 @@ def describe(kind: StepKind[Any]) -> KindInfo:
         order = [n for n in order if n != "anchor"] + ["anchor"]
     parameters = [_parameter(n, schema["properties"][n], n in required) for n in order]
     return KindInfo(word=kind.word, title=kind.title, takes=list(kind.takes), picks=picks, roles=list(kind.roles),
-                    form=kind.form, live=kind.live, parameters=parameters)
+                    form=kind.form, live=kind.live, keeps_pick=kind.keeps_pick, at_rest=kind.at_rest,
+                    proposal=_proposal(kind, parameters), knob=_knob(kind, parameters),
+                    spans=[SpanInfo(**dataclasses.asdict(s)) for s in kind.spans], summary=list(kind.summary),
+                    parameters=parameters)
+
+
+def _proposal(kind: StepKind[Any], parameters: list[Parameter]) -> list[OfferInfo]:
+    """What the kind declares, and for everything else that has to be given a value that can be tried."""
+    declared = {o.parameter: o for o in kind.proposal}
+    out = [OfferInfo(parameter=o.parameter, value=o.value,
+                     of_size=list(o.of_size) if isinstance(o.of_size, tuple) else o.of_size) for o in kind.proposal]
+    for p in parameters:
+        if p.required and p.count == 1 and p.quantity != "other" and p.name not in declared:
+            if p.quantity == "length":
+                out.append(OfferInfo(parameter=p.name, of_size=0.08))
+            else:
+                given = (p.choices or [""])[0] if p.quantity == "choice" else 30.0 if p.quantity == "angle" else \
+                    True if p.quantity == "flag" else 1.0
+                out.append(OfferInfo(parameter=p.name, value=given))
+    return out
+
+
+def _knob(kind: StepKind[Any], parameters: list[Parameter]) -> KnobInfo | None:
+    """What the kind declares, else the first number it asks for, else the first it takes."""
+    if kind.knob is not None:
+        return KnobInfo(parameter=kind.knob.parameter, along=kind.knob.along)
+    numeric = [p for p in parameters if p.count == 1 and p.quantity in ("length", "angle", "ratio", "count")]
+    first = next((p for p in numeric if p.required), numeric[0] if numeric else None)
+    return None if first is None else KnobInfo(parameter=first.name, along="view")
 
 
 @functools.cache

@@ -1,17 +1,18 @@
 """A shorter way in for previews.
 
 A drag waits for every one of them, and Flask's routing, contexts and hooks take as long as packing the answer. This layer
-answers a preview that can be answered; anything else, refusals included, goes the ordinary way through the application.
+answers previews, with a packet or with the refusal the application would give; anything else goes through the application.
 """
 
 from __future__ import annotations
 
-import io
 import re
 from collections.abc import Callable, Iterable
+from http import HTTPStatus
 from typing import Any
 
 from . import packets
+from .faults import told
 from .meshes_api import preview_packet
 from .workroom import Workroom
 
@@ -24,7 +25,7 @@ class PreviewDoor:
 
     def __init__(self, inner: Wsgi, room: Workroom, largest: int, headers: dict[str, str]) -> None:
         self.inner, self.room, self.largest = inner, room, largest
-        self.headers = [("Content-Type", packets.MEDIA_TYPE), *headers.items()]
+        self.headers = list(headers.items())
 
     def __call__(self, environ: dict[str, Any], start_response: Callable[..., Any]) -> Iterable[bytes]:
         found = _PATH.fullmatch(environ["PATH_INFO"]) if environ["REQUEST_METHOD"] == "POST" else None
@@ -33,9 +34,10 @@ class PreviewDoor:
             return self.inner(environ, start_response)
         raw = environ["wsgi.input"].read(int(length))
         try:
-            data = preview_packet(self.room, found[1], raw)
-        except Exception:
-            environ["wsgi.input"] = io.BytesIO(raw)  # asked again by the application, which knows how to refuse
-            return self.inner(environ, start_response)
-        start_response("200 OK", [*self.headers, ("Content-Length", str(len(data)))])
+            data, status, kind = preview_packet(self.room, found[1], raw), 200, packets.MEDIA_TYPE
+        except Exception as error:  # the outermost edge of this layer: told as the application tells it, computed once
+            fault, status = told(error)
+            data, kind = fault.model_dump_json(exclude_none=True).encode(), "application/json"
+        start_response(f"{status} {HTTPStatus(status).phrase}",
+                       [*self.headers, ("Content-Type", kind), ("Content-Length", str(len(data)))])
         return [data]

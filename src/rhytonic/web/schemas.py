@@ -289,14 +289,45 @@ class Parameter(BaseModel):
     most: float | None = None
 
 
+class OfferInfo(BaseModel):
+    """A value proposed before anybody typed one."""
+
+    parameter: str
+    value: float | str | bool | None = None
+    of_size: float | list[float] | None = Field(default=None, description="times the greatest extent of what is picked")
+
+
+class KnobInfo(BaseModel):
+    """The number that is pulled by hand, and where pulling makes it grow."""
+
+    parameter: str
+    along: Literal["view", "normal"]
+
+
+class SpanInfo(BaseModel):
+    """A number of a base form that says how far it reaches along an axis."""
+
+    axis: Literal["x", "y", "z"]
+    parameter: str
+    index: int | None
+    times: float = Field(description="the number for one unit of length from the form's middle to its end")
+    beyond: str | None = Field(description="a further parameter by which the form reaches past the number")
+
+
 class KindInfo(BaseModel):
     word: str
     title: str
-    takes: list[str]
+    takes: list[Literal["faces", "edges", "vertices"]]
     picks: Literal["pick", "through", "nothing"] = Field(description="the parameter that says what it acts on")
     roles: list[str]
     form: bool
     live: bool
+    keeps_pick: bool = Field(description="picked elements have the same numbers in the result")
+    at_rest: bool = Field(description="what is proposed leaves the mesh as it is")
+    proposal: list[OfferInfo]
+    knob: KnobInfo | None
+    spans: list[SpanInfo]
+    summary: list[str] = Field(description="parameters that tell the step in a line; empty for whatever was set")
     parameters: list[Parameter]
 
 
