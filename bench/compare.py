@@ -1,6 +1,7 @@
 """Whether another checkout of the project makes the same geometry: ``python -m bench.compare OTHER [--recipes N]``.
 
-Examples, the demo and random recipes are evaluated by both: reports, ids, points and attributes have to agree to the last bit.
+Examples, the demo and random recipes are evaluated by both: reports, ids, points and attributes have to agree to the last
+bit.
 To be run before and after moving code about.
 """
 
@@ -22,7 +23,6 @@ HERE = Path(__file__).resolve().parents[1]
 def random_recipes(count: int) -> list[dict[str, Any]]:
     """Documents of one part each, always the same."""
     from hypothesis import HealthCheck, given, settings
-
     from tests.random_recipes import recipes
 
     found: list[dict[str, Any]] = []

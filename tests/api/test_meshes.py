@@ -106,5 +106,6 @@ def test_both_ways_to_a_preview_answer_alike(api, build, app):
             long = api.http.post(f"/api/builds/{build['id']}/preview", json=body)
         finally:
             app.wsgi_app = door
-        assert (short.status_code, short.data, short.mimetype) == (long.status_code, long.data, long.mimetype)
+        assert (short.status_code, short.mimetype) == (long.status_code, long.mimetype)
+        assert short.get_json() == long.get_json() if short.mimetype == "application/json" else short.data == long.data
         assert short.headers["X-Content-Type-Options"] == long.headers["X-Content-Type-Options"] == "nosniff"

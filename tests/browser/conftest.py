@@ -3,15 +3,14 @@ import time
 import urllib.request
 import uuid
 
-import psycopg
 import pytest
 from playwright.sync_api import expect, sync_playwright
-from sqlalchemy import make_url
 
 from rhytonic.launch import machine
 from rhytonic.launch.cluster import free_port
 from rhytonic.launch.demo import serve, wait_for
 from tests.api.conftest import BOX, part
+from tests.conftest import new_database
 
 #: software drawing is slow on two cores: waits are long, and end as soon as what is waited for is there
 PATIENCE = 20_000
@@ -22,14 +21,9 @@ FLAGS = ["--no-sandbox", "--use-angle=swiftshader", "--enable-unsafe-swiftshader
 @pytest.fixture(scope="session")
 def server(database_url):
     """The whole product on a database of its own."""
-    name = f"browser_{uuid.uuid4().hex[:8]}"
-    url = make_url(database_url)
-    with psycopg.connect(host=url.host, port=url.port, user=url.username, password=url.password, dbname=url.database,
-                         autocommit=True) as connection:
-        connection.execute(f'create database "{name}"')
     machine.interface()
     port = free_port()
-    process = serve(url.set(database=name).render_as_string(hide_password=False), port)
+    process = serve(new_database(database_url, "browser"), port)
     address = f"http://127.0.0.1:{port}"
     wait_for(address, process)
     yield address

@@ -1,10 +1,10 @@
 import { App as AntApp, ConfigProvider } from "antd";
 import { useEffect, useMemo, useState } from "react";
 
+import { accept } from "./interaction/session/storing";
+import { useEditor } from "./model/store";
 import { BuildList } from "./panels/BuildList";
 import { EditorPage } from "./panels/EditorPage";
-import { accept } from "./state/session";
-import { useEditor } from "./state/store";
 import { antTheme } from "./theme/theme";
 
 function openId(): string | null {

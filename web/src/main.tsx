@@ -1,19 +1,21 @@
-import "@fontsource-variable/archivo";
-import "./theme/tokens.css";
-import "./theme/layout.css";
-
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 
 import { App } from "./App";
-import { useEditor } from "./state/store";
-import { prefs } from "./state/prefs";
+import { followSettings } from "./interaction/session/settings";
+import { prefs } from "./model/prefs";
+import { useEditor } from "./model/store";
 import { applyColours, applyTheme, isNight } from "./theme/theme";
+
+import "@fontsource-variable/archivo";
+import "./theme/tokens.css";
+import "./theme/layout.css";
 
 applyTheme(isNight());
 applyColours(prefs.get().colours);
 useEditor.setState({ night: isNight() });
+followSettings();
 
 createRoot(document.getElementById("root") as HTMLElement).render(
   <StrictMode>

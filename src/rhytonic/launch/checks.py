@@ -14,6 +14,10 @@ from .cluster import Cluster
 from .machine import ROOT, WEB, say
 
 
+#: many at a time: browser tests mostly wait, for the page or for what it draws
+TOGETHER = ["-n", "3", "--dist", "worksteal", "--durations=15"]
+
+
 def run(argv: list[str]) -> int:
     """Run all checks; with arguments, only pytest with those."""
     machine.postgres_programs()
@@ -26,7 +30,8 @@ def run(argv: list[str]) -> int:
                 ("ruff", [str(tools / "ruff"), "check", "src", "tests", "bench"], ROOT),
                 ("mypy on the core", [str(tools / "mypy")], ROOT),
                 ("import-linter", [str(tools / "lint-imports"), "--no-cache"], ROOT),
-                ("tsc", ["npm", "run", "--silent", "typecheck"], WEB)):
+                ("tsc", ["npm", "run", "--silent", "typecheck"], WEB),
+                ("dependency-cruiser", ["npm", "run", "--silent", "floors"], WEB)):
             started = time.monotonic()
             done = subprocess.run(command, cwd=folder, capture_output=True, text=True)
             say(f"{title}: {'fine' if done.returncode == 0 else 'FAILED'} ({time.monotonic() - started:.1f} s)")
@@ -38,9 +43,10 @@ def run(argv: list[str]) -> int:
     cluster = Cluster(folder, lasting=False)
     try:
         say("starting a database for the tests …")
-        environment = {**os.environ, "RHYTONIC_TEST_DATABASE_URL": cluster.start(), "PYTHONDONTWRITEBYTECODE": "1"}
+        environment = {**os.environ, "RHYTONIC_TEST_DATABASE_URL": cluster.start(), "PYTHONDONTWRITEBYTECODE": "1",
+                       "OPENBLAS_NUM_THREADS": "1"}
         say("pytest …")
-        code = subprocess.run([sys.executable, "-m", "pytest", *argv], cwd=ROOT, env=environment).returncode
+        code = subprocess.run([sys.executable, "-m", "pytest", *(argv or TOGETHER)], cwd=ROOT, env=environment).returncode
     finally:
         cluster.remove()
     if failed:

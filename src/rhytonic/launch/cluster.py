@@ -108,7 +108,7 @@ class Cluster:
         else:
             self.port = self.port or free_port()
             options = (f"-p {self.port} -c listen_addresses=127.0.0.1 -c unix_socket_directories= "
-                       f"-c max_connections=60 -c log_min_messages=warning")
+                       f"-c max_connections=120 -c log_min_messages=warning")
             if not self.lasting:
                 options += " -c fsync=off -c synchronous_commit=off -c full_page_writes=off"
             self._run("pg_ctl", "start", "-w", "-t", "60", "-D", str(self.folder), "-o", options,

@@ -61,10 +61,10 @@ def postgres_programs() -> Path:
 
 
 def chromium() -> Path:
-    """Debian's Chromium, installed if it is missing; with a plain font for headings outside our own."""
-    path = Path("/usr/bin/chromium")
+    """Debian's Chromium without a window, installed if it is missing: it opens a page in two thirds of the time of the other."""
+    path = Path("/usr/bin/chromium-headless-shell")
     if not path.exists():
-        install_debian(["chromium"])
+        install_debian(["chromium-headless-shell"])
     return path
 
 

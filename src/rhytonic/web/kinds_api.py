@@ -52,7 +52,8 @@ def describe(kind: StepKind[Any]) -> KindInfo:
     if issubclass(kind.model, Form):
         order = [n for n in order if n != "anchor"] + ["anchor"]
     parameters = [_parameter(n, schema["properties"][n], n in required) for n in order]
-    return KindInfo(word=kind.word, title=kind.title, takes=list(kind.takes), picks=picks, roles=list(kind.roles),
+    return KindInfo(word=kind.word, title=kind.title, takes=list(kind.takes), picks=picks,
+                    needs_pick=picks != "nothing" and fields[picks].is_required(), roles=list(kind.roles),
                     form=kind.form, live=kind.live, keeps_pick=kind.keeps_pick, at_rest=kind.at_rest,
                     proposal=_proposal(kind, parameters), knob=_knob(kind, parameters),
                     spans=[SpanInfo(**dataclasses.asdict(s)) for s in kind.spans], summary=list(kind.summary),

@@ -319,6 +319,7 @@ class KindInfo(BaseModel):
     title: str
     takes: list[Literal["faces", "edges", "vertices"]]
     picks: Literal["pick", "through", "nothing"] = Field(description="the parameter that says what it acts on")
+    needs_pick: bool = Field(description="whether it cannot do without")
     roles: list[str]
     form: bool
     live: bool

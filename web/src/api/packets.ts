@@ -1,6 +1,6 @@
 import { decode } from "@msgpack/msgpack";
 
-import { Refused, Unreachable, type Fault } from "./client";
+import { type Fault, Refused, Unreachable } from "./client";
 import type { components } from "./schema";
 
 type Wire = components["schemas"]["Packet"];

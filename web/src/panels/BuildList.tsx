@@ -2,7 +2,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Alert, App, Button, Dropdown, Form, Input, Modal, Select, Spin } from "antd";
 import { useState } from "react";
 
-import { answer, api, sentence, type BuildSummary, type Unit } from "../api/client";
+import { answer, api, type BuildSummary, sentence, type Unit } from "../api/client";
 import { Icon } from "./Icon";
 
 const UNITS: readonly { value: Unit; label: string }[] = [

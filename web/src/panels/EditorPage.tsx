@@ -2,8 +2,8 @@ import { App, Modal, Result, Splitter } from "antd";
 import { useEffect, useState } from "react";
 
 import { sentence, type View } from "../api/client";
-import { onMessage, openBuild } from "../state/editor";
-import { useEditor } from "../state/store";
+import { useEditor } from "../model/store";
+import { onMessage, openBuild } from "../sync/build";
 import { BoardDialog } from "./brief/BoardDialog";
 import { BriefPanel } from "./brief/BriefPanel";
 import { FindDialog } from "./FindDialog";
@@ -15,8 +15,8 @@ import { PartsPanel } from "./PartsPanel";
 import { Rail } from "./Rail";
 import { RecipePanel } from "./RecipePanel";
 import { ShapePanel } from "./ShapePanel";
-import { ToolTray } from "./tray/ToolTray";
 import { TopBar } from "./TopBar";
+import { ToolTray } from "./tray/ToolTray";
 import { ViewHost } from "./ViewHost";
 
 /** One build being worked on. */

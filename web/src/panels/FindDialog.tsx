@@ -1,14 +1,15 @@
-import { Input, Modal, type InputRef } from "antd";
+import { Input, type InputRef, Modal } from "antd";
 import { useEffect, useMemo, useRef, useState } from "react";
 
-import { startKind } from "../state/kinds";
-import { toggleFavourite, usePrefs } from "../state/prefs";
-import { accept } from "../state/session";
-import { editor, kindOf, partOf } from "../state/store";
-import { look } from "../state/viewing";
-import { COMMANDS, keysOf } from "../tools/keys";
-import { focusView } from "../tools/valueField";
-import { FLAT_VIEWS, VIEW_TITLES } from "../viewport/views";
+import { commands, keysOf } from "../interaction/commands";
+import { focusView } from "../interaction/focus";
+import { startKind } from "../interaction/kinds";
+import { accept } from "../interaction/session/storing";
+import { look } from "../interaction/viewing";
+import { toggleFavourite, usePrefs } from "../model/prefs";
+import { editor, kindOf, partOf } from "../model/store";
+import { FLAT_VIEWS, VIEW_TITLES } from "../model/views";
+import { lookOf } from "../tools/manifest";
 import { Icon } from "./Icon";
 
 interface Found {
@@ -24,10 +25,10 @@ interface Found {
 function everything(): Found[] {
   const state = editor.get();
   const part = partOf(state, state.current);
-  const reached = new Set(COMMANDS.map((c) => c.id));
-  const kinds = state.kinds.filter((k) => !k.form && !reached.has(k.word) && k.word !== "transform" && k.word !== "subdivision");
+  const reached = new Set(commands().map((c) => c.id));
+  const kinds = state.kinds.filter((k) => !k.form && !reached.has(k.word) && lookOf(k.word).place === undefined);
   return [
-    ...COMMANDS.map((c) => ({ key: `tool/${c.id}`, id: c.id, title: c.title, hint: keysOf(c)[0]?.replaceAll("+", " ") ?? "", run: () => void c.run() })),
+    ...commands().map((c) => ({ key: `tool/${c.id}`, id: c.id, title: c.title, hint: keysOf(c)[0]?.replaceAll("+", " ") ?? "", run: () => void c.run() })),
     ...FLAT_VIEWS.filter((v) => !reached.has(v)).map((v) => ({ key: `view/${v}`, id: null, title: `${VIEW_TITLES[v]} view`, hint: "", run: () => look(v) })),
     ...kinds.map((k) => ({ key: `kind/${k.word}`, id: k.word, title: k.title, hint: k.takes.length === 0 ? "on the part" : `on ${k.takes.join(", ")}`, run: () => void startKind(k) })),
     ...(state.build?.document.parts ?? []).map((p) => ({

@@ -1,11 +1,12 @@
 import { Button } from "antd";
 
 import type { FindingInfo } from "../api/client";
-import { change } from "../state/editor";
-import { findingText, isFault, repairOf, setLimits } from "../state/findings";
-import { find, setPick } from "../state/picks";
-import { accept } from "../state/session";
-import { editor, findingsOf, kindOf, METRES, partOf, unitOf, useEditor } from "../state/store";
+import { accept } from "../interaction/session/storing";
+import { findingText, isFault, repairOf } from "../model/findings";
+import { find, setPick } from "../model/picks";
+import { editor, findingsOf, kindOf, METRES, partOf, unitOf, useEditor } from "../model/store";
+import { change } from "../sync/build";
+import { setLimits } from "../sync/findings";
 import { NumberField } from "./NumberField";
 
 interface Told extends FindingInfo {

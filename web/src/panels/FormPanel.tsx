@@ -1,12 +1,12 @@
 import { Button } from "antd";
 
-import { DRAWN_FORMS, startDrawing } from "../state/drawing";
-import { change } from "../state/editor";
-import { placePart, setPart } from "../state/intents";
-import { putPart, putPivot, type PivotSpot, type Spot } from "../state/placing";
-import { accept } from "../state/session";
-import { partOf, unitOf, useEditor } from "../state/store";
-import { focusView } from "../tools/valueField";
+import { startDrawing } from "../interaction/drawing";
+import { focusView } from "../interaction/focus";
+import { type PivotSpot, putPart, putPivot, type Spot } from "../interaction/placing";
+import { accept } from "../interaction/session/storing";
+import { placePart, setPart } from "../model/intents";
+import { partOf, unitOf, useEditor } from "../model/store";
+import { change } from "../sync/build";
 import { NewPartForm } from "./NewPartForm";
 import { NumberField } from "./NumberField";
 
@@ -36,7 +36,7 @@ export function FormPanel() {
   const part = useEditor((s) => partOf(s, s.current));
   const unit = useEditor(unitOf);
   const drawing = useEditor((s) => s.drawing);
-  const kinds = useEditor((s) => s.kinds);
+  const forms = useEditor((s) => s.kinds).filter((k) => k.form);
   return (
     <section aria-label="Form">
       <h2>New part</h2>
@@ -44,9 +44,9 @@ export function FormPanel() {
       <h3>Drawn by hand</h3>
       <p className="muted">Drag the footprint in a view, or with a face picked on that face; then its height.</p>
       <div className="forms" role="group" aria-label="Draw by hand">
-        {DRAWN_FORMS.map((form) => (
-          <Button key={form} size="small" className={drawing?.form === form ? "on" : ""} onClick={() => void startDrawing(form).then(focusView)}>
-            {kinds.find((k) => k.word === form)?.title ?? form}
+        {forms.map(({ word, title }) => (
+          <Button key={word} size="small" className={drawing?.form === word ? "on" : ""} onClick={() => void startDrawing(word).then(focusView)}>
+            {title}
           </Button>
         ))}
       </div>

@@ -1,6 +1,6 @@
 import { Button } from "antd";
 
-import { useEditor } from "../state/store";
+import { useEditor } from "../model/store";
 
 const FILES = [
   { format: "obj", title: "OBJ", text: "Faces stay as they are, quads and larger; one object per part; in metres." },

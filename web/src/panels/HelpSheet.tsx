@@ -1,8 +1,9 @@
 import { Button, Input, Modal } from "antd";
 import { useMemo, useState } from "react";
 
-import { prefs, usePrefs } from "../state/prefs";
-import { COMMANDS, keyName, keysOf, type Command, type Group } from "../tools/keys";
+import { type Command, commands, type Group, keyName, keysOf } from "../interaction/commands";
+import { prefs, usePrefs } from "../model/prefs";
+import { useEditor } from "../model/store";
 
 const GROUPS: readonly [Group, string][] = [
   ["pick", "Picking"],
@@ -37,7 +38,8 @@ export function HelpSheet({ open, onClose }: { readonly open: boolean; readonly 
   const own = usePrefs((p) => p.keys);
   const [changing, setChanging] = useState<string | null>(null);
   const [text, setText] = useState("");
-  const groups = useMemo(() => GROUPS.map(([group, title]) => ({ title, commands: COMMANDS.filter((c) => c.group === group && c.title.toLowerCase().includes(text.toLowerCase())) })), [text]);
+  const kinds = useEditor((s) => s.kinds); // some commands are theirs
+  const groups = useMemo(() => GROUPS.map(([group, title]) => ({ title, commands: commands().filter((c) => c.group === group && c.title.toLowerCase().includes(text.toLowerCase())) })), [text, kinds]);
   const close = () => {
     setChanging(null);
     onClose();
@@ -105,7 +107,7 @@ function KeyButton({ command, changing, onChange }: { readonly command: Command;
         const name = keyName(e);
         if (TAKEN.test(name)) return;
         // the key leaves the command that had it
-        const others = COMMANDS.filter((c) => c.id !== command.id && keysOf(c).includes(name)).map((c) => [c.id, keysOf(c).find((k) => k !== name) ?? ""]);
+        const others = commands().filter((c) => c.id !== command.id && keysOf(c).includes(name)).map((c) => [c.id, keysOf(c).find((k) => k !== name) ?? ""]);
         if (name !== "Escape") prefs.set({ keys: { ...prefs.get().keys, ...(Object.fromEntries(others) as Record<string, string>), [command.id]: name } });
         onChange(null);
       }}

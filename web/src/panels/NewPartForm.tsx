@@ -1,74 +1,85 @@
 import { Button, Input } from "antd";
 import { useRef, useState } from "react";
 
-import { change } from "../state/editor";
-import { addPart, freeName } from "../state/intents";
-import { accept } from "../state/session";
-import { editor, METRES, partsOf, unitOf, useEditor } from "../state/store";
+import type { KindInfo, Unit } from "../api/client";
+import { accept } from "../interaction/session/storing";
+import { addPart, freeName } from "../model/intents";
+import { offered } from "../model/kinds";
+import { editor, METRES, partsOf, unitOf, useEditor } from "../model/store";
+import { change } from "../sync/build";
 import { NumberField, settleFields } from "./NumberField";
 
+/** Metres a new form is large before anybody typed a size. */
+const START = 0.2;
+const ALONG = { x: "width", y: "height", z: "depth" } as const;
+
 interface Field {
-  readonly key: string;
+  readonly parameter: string;
+  /** which of the parameter's numbers */
+  readonly index: number | null;
   readonly label: string;
-  /** metres a length starts from, or a count */
+  readonly whole: boolean;
   readonly start: number;
-  readonly whole?: boolean;
 }
 
-const length = (key: string, start: number, label = key): Field => ({ key, label, start });
-const count = (key: string, start: number, label = key): Field => ({ key, label, start, whole: true });
+/** What is worth typing before a form stands: everything that its kind proposes. */
+function fieldsOf(kind: KindInfo, unit: Unit): Field[] {
+  const starts = offered(kind, START, (metres) => Number((metres / METRES[unit]).toPrecision(3)));
+  return kind.proposal.flatMap((o): Field[] => {
+    const parameter = kind.parameters.find((p) => p.name === o.parameter);
+    const start = starts[o.parameter];
+    const whole = parameter?.quantity === "count";
+    if (Array.isArray(start)) {
+      return (start as readonly number[]).map((v, index) => {
+        const axis = kind.spans.find((s) => s.parameter === o.parameter && s.index === index)?.axis;
+        return { parameter: o.parameter, index, label: axis === undefined ? `${parameter?.title ?? o.parameter} ${index + 1}` : ALONG[axis], whole, start: v };
+      });
+    }
+    return [{ parameter: o.parameter, index: null, label: parameter?.title ?? o.parameter, whole, start: Number(start) }];
+  });
+}
 
-/** The base forms, with what is worth typing before they stand. */
-const FORMS = {
-  box: { title: "Box", fields: [length("x", 0.2, "width"), length("y", 0.2, "height"), length("z", 0.2, "depth")] },
-  cylinder: { title: "Cylinder", fields: [length("radius", 0.1), length("height", 0.2), count("sides", 16)] },
-  plane: { title: "Plane", fields: [length("x", 0.2, "width"), length("z", 0.2, "depth")] },
-  tube: { title: "Tube", fields: [length("radius", 0.1), length("inner_radius", 0.08, "inner radius"), length("height", 0.2), count("sides", 16)] },
-  sphere: { title: "Sphere", fields: [length("radius", 0.1), count("sides", 16), count("rings", 8)] },
-  quad_sphere: { title: "Quad sphere", fields: [length("radius", 0.1), count("segments", 4)] },
-  torus: { title: "Torus", fields: [length("radius", 0.1), length("tube_radius", 0.03, "tube radius"), count("sides", 24), count("tube_sides", 12, "tube sides")] },
-} as const satisfies Record<string, { title: string; fields: readonly Field[] }>;
-
-type FormWord = keyof typeof FORMS;
-
-/** The parameters of a form, sizes along axes put together. */
-function parameters(form: FormWord, value: (field: Field) => number): Record<string, unknown> {
-  const typed = Object.fromEntries(FORMS[form].fields.map((f) => [f.key, value(f)]));
-  if (form === "box") return { size: [typed["x"], typed["y"], typed["z"]] };
-  if (form === "plane") return { size: [typed["x"], typed["z"]] };
-  return typed;
+/** The parameters of a form, numbers of one parameter put together. */
+function parametersOf(fields: readonly Field[], value: (field: Field) => number): Record<string, number | number[]> {
+  const out: Record<string, number | number[]> = {};
+  for (const f of fields) out[f.parameter] = f.index === null ? value(f) : [...((out[f.parameter] as number[] | undefined) ?? []), value(f)];
+  return out;
 }
 
 /** A new part: a base form with typed sizes. */
 export function NewPartForm({ onDone }: { readonly onDone?: () => void }) {
   const unit = useEditor(unitOf);
   const parts = useEditor(partsOf);
-  const [form, setForm] = useState<FormWord>("box");
+  const forms = useEditor((s) => s.kinds).filter((k) => k.form);
+  const [chosen, choose] = useState<string | null>(null);
+  const kind = forms.find((k) => k.word === chosen) ?? forms[0];
+  const fields = kind === undefined ? [] : fieldsOf(kind, unit);
   const [values, setValues] = useState<Record<string, number>>({});
   const [name, setName] = useState("");
   const [busy, setBusy] = useState(false);
   const latest = useRef(values);
-  const value = (f: Field) => latest.current[f.key] ?? (f.whole ? f.start : Number((f.start / METRES[unit]).toPrecision(3)));
+  const value = (f: Field) => latest.current[f.label] ?? f.start;
 
   const put = (key: string, v: number) => {
     latest.current = { ...latest.current, [key]: v };
     setValues(latest.current);
   };
 
-  const choose = (word: FormWord) => {
+  const turnTo = (word: string) => {
     latest.current = {};
     setValues({});
-    setForm(word);
+    choose(word);
   };
 
   const make = async () => {
+    if (kind === undefined) return;
     setBusy(true);
     await settleFields();
     await accept();
     const id = freeName("part", parts.map((p) => p.id));
-    const title = name.trim() || freeName(FORMS[form].title, parts.map((p) => p.name), " ");
-    const step = { id: `${form}1`, kind: form, ...parameters(form, value) };
-    const fine = await change(`New ${FORMS[form].title.toLowerCase()}`, addPart({ name: title, id, steps: [step] }));
+    const title = name.trim() || freeName(kind.title, parts.map((p) => p.name), " ");
+    const step = { id: `${kind.word}1`, kind: kind.word, ...parametersOf(fields, value) };
+    const fine = await change(`New ${kind.title.toLowerCase()}`, addPart({ name: title, id, steps: [step] }));
     setBusy(false);
     if (!fine) return;
     editor.set({ current: id, pick: null, openStep: null });
@@ -79,9 +90,9 @@ export function NewPartForm({ onDone }: { readonly onDone?: () => void }) {
   return (
     <div className="newpart">
       <div className="forms" role="radiogroup" aria-label="Form">
-        {(Object.keys(FORMS) as FormWord[]).map((word) => (
-          <Button key={word} size="small" role="radio" aria-checked={form === word} className={form === word ? "on" : ""} onClick={() => choose(word)}>
-            {FORMS[word].title}
+        {forms.map(({ word, title }) => (
+          <Button key={word} size="small" role="radio" aria-checked={word === kind?.word} className={word === kind?.word ? "on" : ""} onClick={() => turnTo(word)}>
+            {title}
           </Button>
         ))}
       </div>
@@ -89,15 +100,15 @@ export function NewPartForm({ onDone }: { readonly onDone?: () => void }) {
         <span>name</span>
         <Input size="small" aria-label="Name of the new part" placeholder="optional" value={name} style={{ width: 130 }} onChange={(e) => setName(e.target.value)} />
       </label>
-      {FORMS[form].fields.map((f: Field) => (
-        <label className="row" key={`${form}-${f.key}`}>
+      {fields.map((f) => (
+        <label className="row" key={`${kind?.word}-${f.label}`}>
           <span>{f.label}</span>
-          <NumberField label={f.label} unit={f.whole ? null : unit} whole={f.whole ?? false} value={value(f)} width={130} onTry={(v) => put(f.key, v)} onCommit={(v) => put(f.key, v)} />
+          <NumberField label={f.label} unit={f.whole ? null : unit} whole={f.whole} value={value(f)} width={130} onTry={(v) => put(f.label, v)} onCommit={(v) => put(f.label, v)} />
         </label>
       ))}
       <p className="muted">Sums and units are understood: 12&nbsp;cm&nbsp;+&nbsp;3&nbsp;mm, 1&nbsp;1/2&nbsp;in.</p>
       <Button type="primary" loading={busy} onClick={() => void make()}>
-        Make {FORMS[form].title.toLowerCase()}
+        Make {kind?.title.toLowerCase()}
       </Button>
     </div>
   );

@@ -1,11 +1,11 @@
 import { Dropdown, Input, type InputRef } from "antd";
-import { useEffect, useRef, useState, type Ref } from "react";
+import { type Ref, useEffect, useRef, useState } from "react";
 
 import { sentence, type Unit } from "../api/client";
-import { remember, usePrefs } from "../state/prefs";
-import { useEditor } from "../state/store";
-import { fromShown, shownUnit, tidy, toShown } from "../state/units";
-import { evaluate } from "../tools/expression";
+import { remember, usePrefs } from "../model/prefs";
+import { useEditor } from "../model/store";
+import { fromShown, shown, shownUnit, tidy, toShown } from "../model/units";
+import { evaluate } from "../sync/expression";
 
 interface Props {
   readonly value: number;
@@ -43,15 +43,6 @@ function track<T>(reading: Promise<T>): Promise<T> {
   pending.add(held);
   void held.then(() => pending.delete(held));
   return reading;
-}
-
-export function shown(value: number): string {
-  return Number(value.toFixed(4)).toString().replace("-", "−");
-}
-
-/** A whole number with its thousands apart. */
-export function counted(n: number): string {
-  return n.toLocaleString("en").replaceAll(",", " ");
 }
 
 /** A number edited in place. Understands units, sums and relative values; the wheel never changes it. */

@@ -1,10 +1,10 @@
 import { Button, Dropdown, Segmented, Tooltip } from "antd";
 
-import { setLook, slotOf, usePrefs, type PaneLook, type Shading, type Showing, type Slot } from "../state/prefs";
-import { useEditor, type ViewName } from "../state/store";
-import { frame, look, swapSide } from "../state/viewing";
-import { focusView } from "../tools/valueField";
-import { FLAT_VIEWS, VIEW_TITLES } from "../viewport/views";
+import { focusView } from "../interaction/focus";
+import { frame, look, swapSide } from "../interaction/viewing";
+import { type PaneLook, setLook, type Shading, type Showing, type Slot, slotOf, usePrefs } from "../model/prefs";
+import { useEditor, type ViewName } from "../model/store";
+import { FLAT_VIEWS, VIEW_TITLES } from "../model/views";
 import { Icon } from "./Icon";
 import { ViewSettings } from "./ViewSettings";
 

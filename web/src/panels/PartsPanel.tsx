@@ -1,12 +1,12 @@
 import { Button, Dropdown, Input, Tooltip } from "antd";
 import { useState } from "react";
 
-import { change } from "../state/editor";
-import { removePart, setPart } from "../state/intents";
-import { accept } from "../state/session";
-import { editor, useEditor } from "../state/store";
+import { accept } from "../interaction/session/storing";
+import { removePart, setPart } from "../model/intents";
+import { editor, useEditor } from "../model/store";
+import { counted } from "../model/units";
+import { change } from "../sync/build";
 import { Icon } from "./Icon";
-import { counted } from "./NumberField";
 
 async function choose(id: string): Promise<void> {
   await accept();

@@ -1,4 +1,4 @@
-import { useEditor, type Station } from "../state/store";
+import { type Station, useEditor } from "../model/store";
 import { Icon, type IconName } from "./Icon";
 
 const STATIONS: readonly { id: Station; title: string; icon: IconName }[] = [

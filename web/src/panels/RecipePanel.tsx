@@ -1,7 +1,7 @@
 import { Fragment } from "react";
 
-import { findingsOf, partOf, statusOf, useEditor } from "../state/store";
-import { cageEnd } from "../state/intents";
+import { cageEnd } from "../model/intents";
+import { findingsOf, partOf, statusOf, useEditor } from "../model/store";
 import { StepCard } from "./StepCard";
 
 /** The recipe of the current part: numbered lines, the working mark, and the live steps under it. */

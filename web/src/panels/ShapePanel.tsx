@@ -1,12 +1,13 @@
 import { Button, Popconfirm, Switch } from "antd";
 
 import type { Part, PartStatus } from "../api/client";
-import { usePrefs } from "../state/prefs";
-import { partOf, statusOf, useEditor } from "../state/store";
-import { facesAt, FREE_LEVELS, handOverAt, MOST_FACES, smooth, smoothStep, takeSmoothOut } from "../state/smooth";
-import { toggleCage } from "../state/viewing";
+import { facesAt, FREE_LEVELS, handOverAt, MOST_FACES, smooth, smoothStep, takeSmoothOut } from "../interaction/smooth";
+import { toggleCage } from "../interaction/viewing";
+import { usePrefs } from "../model/prefs";
+import { partOf, statusOf, useEditor } from "../model/store";
+import { counted } from "../model/units";
 import { Findings } from "./Findings";
-import { counted, NumberField } from "./NumberField";
+import { NumberField } from "./NumberField";
 
 const LEVELS = [1, 2, 3, 4, 5, 6];
 

@@ -1,14 +1,16 @@
 import { Button, Dropdown, Input, Select, Switch, Tooltip } from "antd";
+import { deepEqual } from "fast-equals";
 import { useState } from "react";
 
 import type { KindInfo, Parameter, Part, Step, StepStatus } from "../api/client";
-import { change, light } from "../state/editor";
-import { duplicateStep, moveStep, removeStep, setMark, setStep, setStepNumber, type Intent } from "../state/intents";
-import { pickRule } from "../state/picks";
-import { accept } from "../state/session";
-import { editor, unitOf, useEditor } from "../state/store";
-import { findingText, isFault } from "../state/findings";
-import { numberText } from "../state/units";
+import { accept } from "../interaction/session/storing";
+import { findingText, isFault } from "../model/findings";
+import { duplicateStep, type Intent, moveStep, removeStep, setMark, setStep, setStepNumber } from "../model/intents";
+import { knobOf, valueOf } from "../model/kinds";
+import { pickRule } from "../model/picks";
+import { editor, unitOf, useEditor } from "../model/store";
+import { summary } from "../model/summary";
+import { change, light } from "../sync/build";
 import { NumberField } from "./NumberField";
 
 interface Props {
@@ -21,25 +23,6 @@ interface Props {
   readonly findings: readonly { kind: string; count: number }[];
   readonly open: boolean;
   readonly below: boolean;
-}
-
-function valueOf(step: Step, parameter: Parameter): unknown {
-  const value = (step as unknown as Record<string, unknown>)[parameter.name];
-  return value ?? parameter.default;
-}
-
-/** What a closed line shows: the numbers that differ from their defaults, and those that are required. */
-function summary(step: Step, kind: KindInfo | null): string {
-  const told = (kind?.parameters ?? []).flatMap((p) => {
-    const value = valueOf(step, p);
-    if (!p.required && JSON.stringify(value) === JSON.stringify(p.default)) return [];
-    if (p.name === "segments" || p.name === "height_segments" || p.name === "sides") return [];
-    if (Array.isArray(value)) return [value.map((v) => numberText(Number(v), p.quantity)).join(" × ")];
-    if (typeof value === "number") return [numberText(value, p.quantity)];
-    return typeof value === "string" ? [value] : [];
-  });
-  if (step.kind === "subdivision") return `level ${"levels" in step ? (step.levels ?? 1) : 1}`;
-  return told.slice(0, 2).join(", ");
 }
 
 /** One line of the recipe; open, its numbers are edited in place and what follows replays. */
@@ -93,9 +76,9 @@ export function StepCard(p: Props) {
           {p.findings.filter((f) => isFault(f.kind)).map((f) => (
             <p className="fault" key={f.kind}>
               ▲ leaves {findingText(f.kind, f.count)}
-              {step.kind === "extrude" && f.kind === "zero_area_face" && (
+              {kind.at_rest && f.kind === "zero_area_face" && (
                 <>
-                  ; give it a depth or{" "}
+                  ; give it a {knobOf(kind.word)?.parameter.title ?? "value"} or{" "}
                   <button type="button" className="link" onClick={() => act(`Remove ${title}`, removeStep(partId, id))}>
                     take it out
                   </button>
@@ -141,7 +124,7 @@ function ParameterRow({ part, step, parameter }: { readonly part: string; readon
   const value = valueOf(step, parameter);
   const put = (intent: Intent) => void accept().then(() => change(`Change ${parameter.title}`, intent, `${part}/${id}/${parameter.name}`));
   const set = (next: unknown) => {
-    if (JSON.stringify(next) !== JSON.stringify(value)) put(setStep(part, id, { [parameter.name]: next }));
+    if (!deepEqual(next, value)) put(setStep(part, id, { [parameter.name]: next }));
   };
   const suffix = parameter.quantity === "angle" ? "°" : parameter.quantity === "length" ? unit : "";
   const field = (v: number, commit: (n: number) => void, label: string, width: number) => (

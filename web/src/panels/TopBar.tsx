@@ -1,21 +1,20 @@
 import { Button, Dropdown, Input, Segmented, Tooltip } from "antd";
 import { useState } from "react";
 
-import { useBrief, type BoardFit } from "../state/brief";
-import { useCalm } from "../state/calm";
-import { change, triangleCount, undoOrRedo } from "../state/editor";
-import { rename } from "../state/intents";
-import { isFault } from "../state/findings";
-import { boardsOf, findingsOf, useEditor } from "../state/store";
-import { lengthText } from "../state/units";
-import { usePrefs, type Layout } from "../state/prefs";
-import { setLayout } from "../state/viewing";
+import { focusView } from "../interaction/focus";
+import { setLayout } from "../interaction/viewing";
+import { type BoardFit, useBrief } from "../model/brief";
+import { useCalm } from "../model/calm";
+import { isFault } from "../model/findings";
+import { rename } from "../model/intents";
+import { type Layout, usePrefs } from "../model/prefs";
+import { boardsOf, findingsOf, useEditor } from "../model/store";
+import { counted, lengthText } from "../model/units";
+import { change, triangleCount, undoOrRedo } from "../sync/build";
 import { applyTheme } from "../theme/theme";
-import { focusView } from "../tools/valueField";
 import { boardTitle } from "./brief/BoardsSection";
 import { percent } from "./brief/FitSection";
 import { Icon } from "./Icon";
-import { counted } from "./NumberField";
 
 /** Build name, save state, undo and redo, triangles, export, help. */
 export function TopBar({ onHome, onFind, onHelp }: { readonly onHome: () => void; readonly onFind: () => void; readonly onHelp: () => void }) {

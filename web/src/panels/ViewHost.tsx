@@ -1,18 +1,17 @@
-import { useEffect, useRef, useState, type DragEvent } from "react";
+import { type DragEvent, useEffect, useRef, useState } from "react";
 import { Vector3 } from "three";
 
 import type { View } from "../api/client";
-import { useCalm } from "../state/calm";
-import { registerBasis } from "../state/nudge";
-import { usePrefs } from "../state/prefs";
-import { shownUnit } from "../state/units";
-import { editor, partOf, unitOf, useEditor, METRES, type ViewName } from "../state/store";
-import { registerViews } from "../state/viewing";
-import { registerView } from "../tools/valueField";
+import { registerView } from "../interaction/focus";
+import { registerBasis } from "../interaction/nudge";
+import { registerViews } from "../interaction/viewing";
+import { useCalm } from "../model/calm";
+import { usePrefs } from "../model/prefs";
+import { editor, METRES, partOf, unitOf, useEditor, type ViewName } from "../model/store";
+import { counted, shownUnit } from "../model/units";
+import { VIEW_TITLES } from "../model/views";
 import { Viewport } from "../viewport/Viewport";
-import { VIEW_TITLES } from "../viewport/views";
 import { NewPartForm } from "./NewPartForm";
-import { counted } from "./NumberField";
 import { PaneBars } from "./PaneBars";
 
 declare global {
@@ -49,7 +48,7 @@ export function ViewHost({ onPicture }: { readonly onPicture: (file: File, view:
     const surface = overlay.current;
     viewport.current = made;
     registerView(surface);
-    registerBasis(() => made.camera.basis());
+    registerBasis(() => made.pane.camera.basis());
     registerViews({
       frame: () => made.frame(),
       framePick: () => {
@@ -78,7 +77,7 @@ export function ViewHost({ onPicture }: { readonly onPicture: (file: File, view:
     setOver(false);
     const file = e.dataTransfer.files[0];
     const box = host.current?.getBoundingClientRect();
-    const under = viewport.current?.locate(e.clientX - (box?.left ?? 0), e.clientY - (box?.top ?? 0)).pane.view ?? view;
+    const under = viewport.current?.sheet.locate(e.clientX - (box?.left ?? 0), e.clientY - (box?.top ?? 0)).pane.view ?? view;
     if (file) onPicture(file, under === "perspective" ? "front" : under);
   };
   const empty = build !== null && (build.document.parts?.length ?? 0) === 0;
@@ -137,7 +136,7 @@ function inspection(made: Viewport, surface: HTMLElement): Inspection {
       for (const v of vertices) at.addScaledVector(new Vector3().fromArray(mesh.positions, 3 * v), 1 / vertices.length);
       return onPage(at.applyMatrix4(held.group.matrix), view);
     },
-    frames: () => made.frames,
+    frames: () => made.drawn,
   };
 }
 

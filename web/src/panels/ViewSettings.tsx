@@ -1,11 +1,10 @@
 import { Button, Popover, Segmented, Switch, Tooltip } from "antd";
 
-import { prefs, setShown, usePrefs, type ColourName, type Prefs } from "../state/prefs";
-import { METRES, unitOf, useEditor } from "../state/store";
-import { cutOpen } from "../state/viewing";
-import { editor } from "../state/store";
-import { applyColours, token } from "../theme/theme";
-import { focusView } from "../tools/valueField";
+import { focusView } from "../interaction/focus";
+import { cutOpen } from "../interaction/viewing";
+import { prefs, type Prefs, setShown, usePrefs } from "../model/prefs";
+import { editor, METRES, unitOf, useEditor } from "../model/store";
+import { applyColours, type ColourName, token } from "../theme/theme";
 import { Icon } from "./Icon";
 import { NumberField } from "./NumberField";
 

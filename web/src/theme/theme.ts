@@ -1,6 +1,7 @@
 import { theme as antd, type ThemeConfig } from "antd";
 
-import type { ColourName } from "../state/prefs";
+/** Colours a person may put in place of the theme's. */
+export type ColourName = "cage" | "pick" | "surface";
 
 /** Whether the night colours are on; kept by the browser. */
 export function isNight(): boolean {

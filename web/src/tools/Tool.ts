@@ -1,22 +1,14 @@
 import type { Vector3 } from "three";
 
-import { editor, METRES, type ToolSession } from "../state/store";
-import { shownUnit } from "../state/units";
+import { editor, type ToolSession, type Triple, type Values } from "../model/store";
+import type { Boards } from "../scene/boards/Boards";
+import type { Camera } from "../scene/Camera";
+import type { Sight } from "../scene/hit";
+import type { Overlay } from "../scene/overlay";
+import type { PartView } from "../scene/PartView";
+import type { Pointer } from "../scene/pointer";
 import { token } from "../theme/theme";
-import type { Camera } from "../viewport/Camera";
-import type { Boards } from "../viewport/boards/Boards";
-import type { Sight } from "../viewport/hit";
-import type { Overlay } from "../viewport/overlay";
-import type { PartView } from "../viewport/PartView";
-
-export interface Pointer {
-  /** in the pane's own pixels */
-  readonly x: number;
-  readonly y: number;
-  readonly fine: boolean;
-  /** Ctrl: the snap master stands the other way */
-  readonly invert: boolean;
-}
+import type { Handle } from "./Handle";
 
 export interface ToolPlace {
   readonly session: ToolSession;
@@ -26,55 +18,38 @@ export interface ToolPlace {
   readonly boards: Boards;
 }
 
-/** An interactive tool: handles that are drawn, hit and dragged. It proposes values; the core makes the geometry. */
+/** What a click beside the handles decided: values to try, or to store while the tool stays for the next. */
+export interface Click {
+  readonly values: Values;
+  readonly stores: boolean;
+}
+
+/** The handle pressed belongs to another step: what is to be armed before the drag goes on with it. */
+export type Wish =
+  | { readonly arm: "inset" }
+  | { readonly arm: "extrude"; readonly along: string | Triple }
+  | { readonly arm: "step"; readonly part: string; readonly step: string }
+  | { readonly arm: "again" };
+
+/** An interactive tool: handles that are drawn, hit and dragged. It tells values; whoever holds it tries and stores them. */
 export interface Tool {
   /** The handle under the pointer, or null. */
-  handleAt(place: ToolPlace, at: Pointer): string | null;
+  handleAt(place: ToolPlace, at: Pointer): Handle | null;
   /** A drag begins on a handle. */
-  press(place: ToolPlace, handle: string, at: Pointer): void;
+  press(place: ToolPlace, handle: Handle, at: Pointer): void;
   /** The values the drag stands for. */
-  drag(place: ToolPlace, at: Pointer): ToolSession["values"];
-  /** The handle pressed belongs to another step: what to arm before the drag goes on with it. */
-  instead?(place: ToolPlace, handle: string): (() => Promise<boolean>) | null;
-  /** The pointer rests over a pane, nothing pressed. */
-  hover?(place: ToolPlace, at: Pointer): void;
-  /** A click beside the handles, for tools that are worked by clicks; whether it was taken. */
-  click?(place: ToolPlace, at: Pointer): boolean;
-  draw(place: ToolPlace, overlay: Overlay, hot: string | null): void;
-}
-
-/** The nearest step of 1, 2 or 5 times a power of ten that is at least ``least``. */
-export function niceStep(least: number): number {
-  const power = 10 ** Math.floor(Math.log10(Math.max(least, 1e-9)));
-  return (least <= power ? 1 : least <= 2 * power ? 2 : least <= 5 * power ? 5 : 10) * power;
-}
-
-/** A dragged value in metres rounded to what a pixel can tell in the unit that is shown, in the build's. */
-export function rounded(value: number, pixel: number, metres: number, fine: boolean): number {
-  const unit = METRES[shownUnit(editor.get())];
-  const step = niceStep((fine ? 0.1 : 1) * (pixel / unit));
-  return Number(((Number((Math.round(value / unit / step) * step).toPrecision(9)) * unit) / metres).toPrecision(12));
-}
-
-/** How far along a line (point, direction of any length) a ray passes nearest. */
-export function alongLine(point: Vector3, direction: Vector3, origin: Vector3, ray: Vector3): number {
-  const w = point.clone().sub(origin);
-  const a = direction.dot(direction);
-  const b = direction.dot(ray);
-  const c = ray.dot(ray);
-  const denominator = a * c - b * b;
-  if (denominator < 1e-9 * a * c) return 0;
-  return (b * ray.dot(w) - c * direction.dot(w)) / denominator;
+  drag(place: ToolPlace, at: Pointer): Values;
+  /** What a press on a handle asks for first. */
+  instead?(place: ToolPlace, handle: Handle): Wish | null;
+  /** The pointer rests over a pane, nothing pressed: what a click would do, null where that is as before. */
+  hover?(place: ToolPlace, at: Pointer): Values | null;
+  /** A click beside the handles, for tools that are worked by clicks; null where it means nothing to the tool. */
+  click?(place: ToolPlace, at: Pointer): Click | null;
+  draw(place: ToolPlace, overlay: Overlay, hot: Handle | null): void;
 }
 
 /** What keeps the trial from being, said where the hand is; the tray says it whole. */
 export function fault(overlay: Overlay, at: Vector3): void {
   const told = editor.get().previewError;
   if (told !== null) overlay.label(at, `▲ ${told.length > 64 ? `${told.slice(0, 63)}…` : told}`, token("warn"), 1);
-}
-
-export function format(value: number): string {
-  const text = Number(value.toFixed(4)).toString();
-  const [whole, part = ""] = text.split(".");
-  return `${whole}.${part.padEnd(2, "0")}`.replace("-", "−");
 }

@@ -1,13 +1,14 @@
 import { Vector3 } from "three";
 
 import type { MeshData } from "../api/packets";
-import { idsOf } from "../state/picks";
-import { tryValues } from "../state/session";
-import { editor, type Values } from "../state/store";
+import { idsOf } from "../model/picks";
+import { editor, type Values } from "../model/store";
+import { nearestPoint } from "../scene/hit";
+import type { Overlay } from "../scene/overlay";
+import type { Pointer } from "../scene/pointer";
 import { token } from "../theme/theme";
-import { nearestPoint } from "../viewport/hit";
-import type { Overlay } from "../viewport/overlay";
-import { fault, type Pointer, type Tool, type ToolPlace } from "./Tool";
+import type { Handle } from "./Handle";
+import { type Click, fault, type Tool, type ToolPlace } from "./Tool";
 
 interface Stop {
   readonly entry: Record<string, unknown>;
@@ -27,7 +28,7 @@ export class CutTool implements Tool {
     return this.path.stops;
   }
 
-  handleAt(): string | null {
+  handleAt(): Handle | null {
     return null;
   }
 
@@ -37,17 +38,15 @@ export class CutTool implements Tool {
     return {};
   }
 
-  /** One more point of the path; false where the click meets neither a vertex nor an edge of the part. */
-  click(place: ToolPlace, at: Pointer): boolean {
+  /** One more point of the path; null where the click meets neither a vertex nor an edge of the part. */
+  click(place: ToolPlace, at: Pointer): Click | null {
     const stops = this.stops(place);
     const mesh = editor.get().meshes[place.session.part]?.mesh.cage;
-    if (mesh === undefined) return false;
+    if (mesh === undefined) return null;
     const found = nearestPoint(at.x, at.y, mesh, place.view, { ...place.sight, through: false });
-    if (found === null) return false;
+    if (found === null) return null;
     stops.push("vertex" in found ? stopAtVertex(mesh, found.vertex) : stopOnEdge(mesh, found.edge, found.share));
-    const path = stops.map((s) => s.entry);
-    tryValues({ path }, false);
-    return true;
+    return { values: { path: stops.map((s) => s.entry) }, stores: false };
   }
 
   draw(place: ToolPlace, overlay: Overlay): void {

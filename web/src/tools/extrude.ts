@@ -1,13 +1,16 @@
 import { type Matrix4, Vector3 } from "three";
 
 import type { MeshData } from "../api/packets";
-import { prefs } from "../state/prefs";
-import { lengthText } from "../state/units";
-import { editor, METRES, unitOf, type ToolSession } from "../state/store";
+import { prefs } from "../model/prefs";
+import { editor, METRES, type ToolSession, unitOf } from "../model/store";
+import { lengthText } from "../model/units";
+import { alongLine, rounded } from "../scene/numbers";
+import type { Overlay } from "../scene/overlay";
+import type { Pointer } from "../scene/pointer";
+import { snapping, toStep } from "../scene/snap";
 import { token } from "../theme/theme";
-import type { Overlay } from "../viewport/overlay";
-import { snapping, toStep } from "../viewport/snap";
-import { alongLine, fault, rounded, type Pointer, type Tool, type ToolPlace } from "./Tool";
+import { type Handle, handle } from "./Handle";
+import { fault, type Tool, type ToolPlace } from "./Tool";
 
 /** The stalk: stands on the picked faces; dragging its collar sets the depth. */
 export class ExtrudeTool implements Tool {
@@ -34,14 +37,14 @@ export class ExtrudeTool implements Tool {
     return { foot, tip, unit, handle };
   }
 
-  handleAt(place: ToolPlace, at: Pointer): string | null {
+  handleAt(place: ToolPlace, at: Pointer): Handle | null {
     const stalk = this.stalk(place);
     if (stalk === null) return null;
     const p = place.camera.project(stalk.handle);
-    return Math.hypot(p.x - at.x, p.y - at.y) <= 11 ? "depth" : null;
+    return Math.hypot(p.x - at.x, p.y - at.y) <= 11 ? handle("knob") : null;
   }
 
-  press(place: ToolPlace, _handle: string, at: Pointer): void {
+  press(place: ToolPlace, _pressed: Handle, at: Pointer): void {
     const stalk = this.stalk(place);
     if (stalk === null) return;
     this.anchor = stalk.foot.clone();
@@ -64,11 +67,11 @@ export class ExtrudeTool implements Tool {
     return { depth: rounded(depth, place.camera.pixel(this.anchor), metres, at.fine) };
   }
 
-  draw(place: ToolPlace, overlay: Overlay, hot: string | null): void {
+  draw(place: ToolPlace, overlay: Overlay, hot: Handle | null): void {
     const stalk = this.stalk(place);
     if (stalk === null) return;
     overlay.polyline([stalk.foot, stalk.handle], token("ink"), 2);
-    overlay.dot(stalk.handle, hot === "depth" ? 8 : 6.5, token("panel"), token("pick"));
+    overlay.dot(stalk.handle, hot !== null ? 8 : 6.5, token("panel"), token("pick"));
     overlay.label(stalk.handle, lengthText(place.session.values["depth"] as number), token("pick"));
     fault(overlay, stalk.handle);
   }

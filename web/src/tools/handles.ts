@@ -1,11 +1,12 @@
 import { Vector3 } from "three";
 
+import type { Camera } from "../scene/Camera";
+import type { Overlay } from "../scene/overlay";
+import type { Pointer } from "../scene/pointer";
 import { token } from "../theme/theme";
-import type { Camera } from "../viewport/Camera";
-import type { Overlay } from "../viewport/overlay";
-import type { Pointer } from "./Tool";
+import { AXES, type Axis, type Handle, handle, sameHandle } from "./Handle";
 
-export const AXES = ["x", "y", "z"] as const;
+const PLACES: readonly Axis[] = [0, 1, 2];
 /** Axes are told by letter and line type. */
 export const DASHES: readonly number[][] = [[], [10, 3, 2, 3], [5, 4]];
 
@@ -129,95 +130,91 @@ function inside(at: Pointer, ring: readonly Flat[]): boolean {
   return in_;
 }
 
-/**
- * The handle at a pixel: `free`, `move x`, `plane x` (across x), `turn x`, `scale x`, `scale plane x`, `scale even`, and the
- * collars `make x`, `make inset`; null beside all of them.
- */
-export function handleAt(stand: Stand, camera: Camera, at: Pointer): string | null {
+/** The handle of the common set at a pixel; null beside all of them. */
+export function handleAt(stand: Stand, camera: Camera, at: Pointer): Handle | null {
   const laid = new Laid(stand, camera);
-  if (near(at, laid.o, 9)) return "free";
-  const axes = [0, 1, 2].filter((i) => laid.lies(i));
-  const planes = [0, 1, 2].filter((i) => laid.opens(i));
-  const name = (i: number) => AXES[i] as string;
+  if (near(at, laid.o, 9)) return handle("free");
+  const axes = PLACES.filter((i) => laid.lies(i));
+  const planes = PLACES.filter((i) => laid.opens(i));
   if (stand.makes) {
     const made = axes.find((i) => near(at, laid.axis(i, COLLAR), 7));
-    if (made !== undefined) return `make ${name(made)}`;
-    if (near(at, midway(laid.even(EVEN + 20)), 8)) return "make inset";
+    if (made !== undefined) return handle("extrude", made);
+    if (near(at, midway(laid.even(EVEN + 20)), 8)) return handle("inset");
   }
   if (stand.whole) {
-    if (off(at, ...laid.even(EVEN)) <= 6) return "scale even";
+    if (off(at, ...laid.even(EVEN)) <= 6) return handle("even");
     const bar = axes.find((i) => off(at, ...laid.bar(i)) <= 5);
-    if (bar !== undefined) return `scale ${name(bar)}`;
+    if (bar !== undefined) return handle("stretch", bar);
     const wide = planes.find((i) => off(at, ...laid.planeBar(i)) <= 5);
-    if (wide !== undefined) return `scale plane ${name(wide)}`;
+    if (wide !== undefined) return handle("spread", wide);
   }
   const patch = planes.find((i) => inside(at, laid.patch(i)));
-  if (patch !== undefined) return `plane ${name(patch)}`;
+  if (patch !== undefined) return handle("plane", patch);
   const arrow = axes.find((i) => off(at, laid.axis(i, 12), laid.axis(i, TIP + 9)) <= 6);
-  if (arrow !== undefined) return `move ${name(arrow)}`;
+  if (arrow !== undefined) return handle("move", arrow);
   if (!stand.whole) return null;
   const arc = planes.find((i) => {
     const points = laid.arc(i);
     return points.some((p, n) => n > 0 && off(at, points[n - 1] as Flat, p) <= 6);
   });
-  return arc === undefined ? null : `turn ${name(arc)}`;
+  return arc === undefined ? null : handle("turn", arc);
 }
 
-export function drawHandles(stand: Stand, o: Overlay, hot: string | null): void {
+export function drawHandles(stand: Stand, o: Overlay, hot: Handle | null): void {
   const laid = new Laid(stand, o.camera);
   const c = o.context;
   const ink = token("ink");
-  const colour = (name: string) => (hot === name ? token("pick") : ink);
-  const stroke = (points: readonly Flat[], name: string, width: number, dash: number[] = [], close = false) => {
+  const isHot = (h: Handle | null) => h !== null && sameHandle(hot, h);
+  const colour = (h: Handle | null) => (isHot(h) ? token("pick") : ink);
+  const stroke = (points: readonly Flat[], h: Handle | null, width: number, dash: number[] = [], close = false) => {
     c.beginPath();
     points.forEach((p, i) => (i === 0 ? c.moveTo(p.x, p.y) : c.lineTo(p.x, p.y)));
     if (close) c.closePath();
     c.setLineDash(dash);
-    c.lineWidth = hot === name ? width + 1 : width;
-    c.strokeStyle = colour(name);
+    c.lineWidth = isHot(h) ? width + 1 : width;
+    c.strokeStyle = colour(h);
     c.stroke();
     c.setLineDash([]);
   };
-  const ring = (p: Flat, name: string) => {
+  const ring = (p: Flat, h: Handle) => {
     c.beginPath();
     c.arc(p.x, p.y, 5, 0, 2 * Math.PI);
     c.fillStyle = token("paper");
     c.fill();
-    c.lineWidth = hot === name ? 3 : 2;
+    c.lineWidth = isHot(h) ? 3 : 2;
     c.strokeStyle = token("pick");
     c.stroke();
   };
-  for (let i = 0; i < 3; i++) {
-    const name = AXES[i] as string;
+  for (const i of PLACES) {
     if (laid.opens(i)) {
       const patch = laid.patch(i);
       c.globalAlpha = 0.16;
       c.beginPath();
       patch.forEach((p, n) => (n === 0 ? c.moveTo(p.x, p.y) : c.lineTo(p.x, p.y)));
       c.closePath();
-      c.fillStyle = colour(`plane ${name}`);
+      c.fillStyle = colour(handle("plane", i));
       c.fill();
       c.globalAlpha = 1;
-      stroke(patch, `plane ${name}`, 1, [], true);
+      stroke(patch, handle("plane", i), 1, [], true);
       if (stand.whole) {
-        stroke(laid.planeBar(i), `scale plane ${name}`, 2.4);
-        stroke(laid.arc(i), `turn ${name}`, 1.5, DASHES[i]);
+        stroke(laid.planeBar(i), handle("spread", i), 2.4);
+        stroke(laid.arc(i), handle("turn", i), 1.5, DASHES[i]);
       }
     }
     if (!laid.lies(i)) continue;
     const tip = laid.axis(i, TIP);
-    arrow(o, laid.axis(i, 8), tip, colour(`move ${name}`), DASHES[i] as number[], hot === `move ${name}` ? 3 : 1.8, name);
-    if (stand.whole) stroke(laid.bar(i), `scale ${name}`, 3);
-    if (stand.makes) ring(laid.axis(i, COLLAR), `make ${name}`);
+    arrow(o, laid.axis(i, 8), tip, colour(handle("move", i)), DASHES[i] as number[], isHot(handle("move", i)) ? 3 : 1.8, AXES[i]);
+    if (stand.whole) stroke(laid.bar(i), handle("stretch", i), 3);
+    if (stand.makes) ring(laid.axis(i, COLLAR), handle("extrude", i));
   }
   if (stand.whole) {
     c.globalAlpha = 0.5;
-    stroke([laid.o, midway(laid.even(EVEN))], "", 1, [2, 3]);
+    stroke([laid.o, midway(laid.even(EVEN))], null, 1, [2, 3]);
     c.globalAlpha = 1;
-    stroke(laid.even(EVEN), "scale even", 3);
+    stroke(laid.even(EVEN), handle("even"), 3);
   }
-  if (stand.makes) ring(midway(laid.even(EVEN + 20)), "make inset");
-  o.dot(stand.origin, hot === "free" ? 7 : 5.5, token("panel"), token("pick"));
+  if (stand.makes) ring(midway(laid.even(EVEN + 20)), handle("inset"));
+  o.dot(stand.origin, isHot(handle("free")) ? 7 : 5.5, token("panel"), token("pick"));
 }
 
 function midway([a, b]: [Flat, Flat]): Flat {

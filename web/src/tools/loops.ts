@@ -1,12 +1,13 @@
 import { Vector3 } from "three";
 
-import { idsOf } from "../state/picks";
-import { storeAndGoOn, tryHover } from "../state/session";
-import { editor, type Values } from "../state/store";
+import { idsOf } from "../model/picks";
+import { editor, type Values } from "../model/store";
+import { nearestPoint } from "../scene/hit";
+import type { Overlay } from "../scene/overlay";
+import type { Pointer } from "../scene/pointer";
 import { token } from "../theme/theme";
-import { nearestPoint } from "../viewport/hit";
-import type { Overlay } from "../viewport/overlay";
-import { fault, type Pointer, type Tool, type ToolPlace } from "./Tool";
+import type { Handle } from "./Handle";
+import { type Click, fault, type Tool, type ToolPlace } from "./Tool";
 
 /** Loops this near a round share of the edge take it. */
 const ROUND = [0.25, 1 / 3, 0.5, 2 / 3, 0.75];
@@ -19,7 +20,7 @@ const SLACK = 0.03;
 export class LoopTool implements Tool {
   private over: { edge: number; share: number; at: Vector3 } | null = null;
 
-  handleAt(): string | null {
+  handleAt(): Handle | null {
     return null;
   }
 
@@ -29,12 +30,12 @@ export class LoopTool implements Tool {
     return {};
   }
 
-  hover(place: ToolPlace, at: Pointer): void {
+  hover(place: ToolPlace, at: Pointer): Values | null {
     const found = this.find(place, at);
     const before = this.over;
     this.over = found;
-    if (found === null || (before !== null && before.edge === found.edge && before.share === found.share)) return;
-    tryHover(this.values(place, found));
+    if (found === null || (before !== null && before.edge === found.edge && before.share === found.share)) return null;
+    return this.values(place, found);
   }
 
   private find(place: ToolPlace, at: Pointer): { edge: number; share: number; at: Vector3 } | null {
@@ -56,12 +57,11 @@ export class LoopTool implements Tool {
     return { through, ...(spread ? {} : { at: [found.share] }) };
   }
 
-  click(place: ToolPlace, at: Pointer): boolean {
+  click(place: ToolPlace, at: Pointer): Click | null {
     const found = this.find(place, at);
-    if (found === null) return false;
+    if (found === null) return null;
     this.over = null;
-    void storeAndGoOn(this.values(place, found));
-    return true;
+    return { values: this.values(place, found), stores: true };
   }
 
   draw(_place: ToolPlace, overlay: Overlay): void {

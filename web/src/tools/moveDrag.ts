@@ -1,10 +1,11 @@
 import { Matrix3, Vector3 } from "three";
 
-import { editor, METRES, unitOf, type Triple } from "../state/store";
-import type { Camera } from "../viewport/Camera";
-import { snapCoordinate, snapping, type Snapped, type SnapTargets } from "../viewport/snap";
-import { AXES } from "./handles";
-import { alongLine, rounded, type Pointer } from "./Tool";
+import { editor, METRES, type Triple, unitOf } from "../model/store";
+import type { Camera } from "../scene/Camera";
+import { alongLine, rounded } from "../scene/numbers";
+import type { Pointer } from "../scene/pointer";
+import { snapCoordinate, type Snapped, snapping, type SnapTargets } from "../scene/snap";
+import type { Handle } from "./Handle";
 
 /** A drag of an arrow, a patch or the middle knob, told along three axes. */
 export class MoveDrag {
@@ -14,13 +15,13 @@ export class MoveDrag {
   private readonly inverse: Matrix3;
 
   /**
-   * @param handle `free`, `move x` or `plane x`
+   * @param handle of kind free, move or plane
    * @param axes what one metre along each axis is in the build
    * @param origin where the handles stood when the drag began, in the build
    * @param base the same along the axes, in metres: what the grid is laid through; null lays it through the start
    */
   constructor(
-    private readonly handle: string,
+    private readonly handle: Handle,
     private readonly axes: readonly [Vector3, Vector3, Vector3],
     private readonly origin: Vector3,
     private readonly base: Triple | null,
@@ -32,25 +33,22 @@ export class MoveDrag {
     this.grabbed = this.follow(camera, at);
   }
 
-  private get axis(): number {
-    return this.handle === "free" ? -1 : AXES.indexOf(this.handle.slice(-1) as "x");
-  }
-
   /** The point of the build that the pointer stands for. */
   private follow(camera: Camera, at: Pointer): Vector3 {
-    if (this.handle === "free") return camera.onPlane(at.x, at.y, this.origin);
-    const axis = this.axes[this.axis] as Vector3;
-    if (this.handle.startsWith("move")) {
+    if (this.handle.kind === "free") return camera.onPlane(at.x, at.y, this.origin);
+    const axis = this.axes[this.handle.axis];
+    if (this.handle.kind === "move") {
       const ray = camera.ray(at.x, at.y);
       return this.origin.clone().addScaledVector(axis, alongLine(this.origin, axis, ray.origin, ray.direction));
     }
-    const [a, b] = [this.axes[(this.axis + 1) % 3] as Vector3, this.axes[(this.axis + 2) % 3] as Vector3];
+    const [a, b] = [this.axes[(this.handle.axis + 1) % 3] as Vector3, this.axes[(this.handle.axis + 2) % 3] as Vector3];
     return camera.onAnyPlane(at.x, at.y, this.origin, new Vector3().crossVectors(a, b).normalize()) ?? this.origin.clone();
   }
 
   /** Which components the handle may change. */
   private frees(k: number): boolean {
-    return this.handle === "free" || (this.handle.startsWith("move") ? k === this.axis : k !== this.axis);
+    const { kind, axis } = this.handle;
+    return kind === "free" || (kind === "move" ? k === axis : k !== axis);
   }
 
   /** Moved so far along each axis since the drag began, in metres. */
@@ -63,7 +61,7 @@ export class MoveDrag {
     if (this.snapped !== null) {
       const way = this.snapped.at.clone().sub(this.origin);
       // in the plane of a flat view a target tells nothing of depth
-      if (this.handle === "free" && camera.isFlat) way.addScaledVector(camera.basis().eye, -way.dot(camera.basis().eye));
+      if (this.handle.kind === "free" && camera.isFlat) way.addScaledVector(camera.basis().eye, -way.dot(camera.basis().eye));
       return this.told(way, tidy);
     }
     const way = this.follow(camera, at).sub(this.grabbed);

@@ -1,16 +1,17 @@
 import { Matrix4, Vector3 } from "three";
 
 import type { Part } from "../api/client";
-import { editor, METRES, unitOf, type Triple } from "../state/store";
+import { editor, METRES, type Triple, unitOf } from "../model/store";
+import type { Boards } from "../scene/boards/Boards";
+import type { Camera } from "../scene/Camera";
+import type { Overlay } from "../scene/overlay";
+import type { PartView } from "../scene/PartView";
+import type { Pointer } from "../scene/pointer";
+import { SnapTargets } from "../scene/snap";
 import { token } from "../theme/theme";
-import type { Boards } from "../viewport/boards/Boards";
-import type { Camera } from "../viewport/Camera";
-import type { Overlay } from "../viewport/overlay";
-import type { PartView } from "../viewport/PartView";
-import { SnapTargets } from "../viewport/snap";
+import type { Handle } from "./Handle";
 import { drawHandles, handleAt, type Stand } from "./handles";
 import { MoveDrag } from "./moveDrag";
-import type { Pointer } from "./Tool";
 
 /** Moves a part's pivot: the same arrows and patches, snapping to the same targets. */
 export class PivotHandles {
@@ -30,11 +31,11 @@ export class PivotHandles {
     return { origin, axes: this.axes(view.group.matrix).map((a) => a.normalize()) as [Vector3, Vector3, Vector3], makes: false, whole: false };
   }
 
-  handleAt(part: Part, view: PartView, camera: Camera, at: Pointer): string | null {
+  handleAt(part: Part, view: PartView, camera: Camera, at: Pointer): Handle | null {
     return handleAt(this.stand(part, view), camera, at);
   }
 
-  press(part: Part, view: PartView, parts: ReadonlyMap<string, PartView>, boards: Boards, camera: Camera, handle: string, at: Pointer): void {
+  press(part: Part, view: PartView, parts: ReadonlyMap<string, PartView>, boards: Boards, camera: Camera, handle: Handle, at: Pointer): void {
     const metres = METRES[unitOf(editor.get())];
     this.from = [...((part.pivot ?? [0, 0, 0]) as Triple)];
     const base = this.from.map((v) => v * metres) as Triple;
@@ -53,7 +54,7 @@ export class PivotHandles {
     this.drag = null;
   }
 
-  draw(part: Part, view: PartView, overlay: Overlay, hot: string | null): void {
+  draw(part: Part, view: PartView, overlay: Overlay, hot: Handle | null): void {
     const stand = this.stand(part, view);
     drawHandles(stand, overlay, hot);
     overlay.label(stand.origin, `pivot of ${part.name}`, token("mark"));

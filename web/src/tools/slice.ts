@@ -1,9 +1,12 @@
 import { Matrix3, Vector3 } from "three";
 
-import { editor, METRES, unitOf, type Triple, type Values } from "../state/store";
+import { editor, METRES, type Triple, unitOf, type Values } from "../model/store";
+import { rounded } from "../scene/numbers";
+import type { Overlay } from "../scene/overlay";
+import type { Pointer } from "../scene/pointer";
 import { token } from "../theme/theme";
-import type { Overlay } from "../viewport/overlay";
-import { fault, rounded, type Pointer, type Tool, type ToolPlace } from "./Tool";
+import { type Handle, handle } from "./Handle";
+import { fault, type Tool, type ToolPlace } from "./Tool";
 
 /** The line snaps to these angles, in degrees; with Shift it turns freely. */
 const STEP = 15;
@@ -20,44 +23,44 @@ interface Line {
  */
 export class SliceTool implements Tool {
   private line: { readonly step: string; readonly ends: Line } | null = null;
-  private start: { handle: string; at: Vector3; ends: Line } | null = null;
+  private start: { handle: Handle; at: Vector3; ends: Line } | null = null;
 
   private ends(place: ToolPlace): Line | null {
     return this.line?.step === place.session.stepId && place.session.values["point"] !== undefined ? this.line.ends : null;
   }
 
-  handleAt(place: ToolPlace, at: Pointer): string | null {
+  handleAt(place: ToolPlace, at: Pointer): Handle | null {
     const ends = this.ends(place);
-    if (ends === null) return "draw";
+    if (ends === null) return handle("draw");
     const a = place.camera.project(ends.from);
     const b = place.camera.project(ends.to);
-    if (Math.hypot(a.x - at.x, a.y - at.y) <= REACH) return "from";
-    if (Math.hypot(b.x - at.x, b.y - at.y) <= REACH) return "to";
+    if (Math.hypot(a.x - at.x, a.y - at.y) <= REACH) return handle("from");
+    if (Math.hypot(b.x - at.x, b.y - at.y) <= REACH) return handle("to");
     const size = Math.hypot(b.x - a.x, b.y - a.y);
     const t = ((at.x - a.x) * (b.x - a.x) + (at.y - a.y) * (b.y - a.y)) / Math.max(size * size, 1e-9);
     const off = Math.abs((at.x - a.x) * (b.y - a.y) - (at.y - a.y) * (b.x - a.x)) / Math.max(size, 1e-9);
-    return off <= REACH && t >= 0 && t <= 1 ? "move" : null;
+    return off <= REACH && t >= 0 && t <= 1 ? handle("line") : null;
   }
 
-  press(place: ToolPlace, handle: string, at: Pointer): void {
+  press(place: ToolPlace, pressed: Handle, at: Pointer): void {
     const here = place.camera.onPlane(at.x, at.y);
     const ends = this.ends(place) ?? { from: here, to: here };
-    this.start = { handle, at: here, ends };
+    this.start = { handle: pressed, at: here, ends };
   }
 
   drag(place: ToolPlace, at: Pointer): Values {
     const start = this.start;
     if (start === null) return {};
     const here = place.camera.onPlane(at.x, at.y);
-    if (start.handle === "move") {
+    if (start.handle.kind === "line") {
       const along = start.ends.to.clone().sub(start.ends.from).normalize();
       const moved = here.sub(start.at);
       moved.addScaledVector(along, -moved.dot(along));
       return this.take(place, { from: start.ends.from.clone().add(moved), to: start.ends.to.clone().add(moved) }, at.fine);
     }
-    const fixed = start.handle === "draw" ? start.at : start.handle === "from" ? start.ends.to : start.ends.from;
+    const fixed = start.handle.kind === "draw" ? start.at : start.handle.kind === "from" ? start.ends.to : start.ends.from;
     const free = this.snapped(place, fixed, here, at.fine);
-    return this.take(place, start.handle === "from" ? { from: free, to: fixed } : { from: fixed, to: free }, at.fine);
+    return this.take(place, start.handle.kind === "from" ? { from: free, to: fixed } : { from: fixed, to: free }, at.fine);
   }
 
   /** The free end, turned to the nearest angle step about the fixed one. */
@@ -93,12 +96,12 @@ export class SliceTool implements Tool {
     };
   }
 
-  draw(place: ToolPlace, overlay: Overlay, hot: string | null): void {
+  draw(place: ToolPlace, overlay: Overlay, hot: Handle | null): void {
     const ends = this.ends(place);
     if (ends === null) return;
     const colour = hot === null ? token("ink") : token("pick");
     overlay.polyline([ends.from, ends.to], colour, 2, { dash: [12, 4, 2, 4] });
-    for (const [name, end] of [["from", ends.from], ["to", ends.to]] as const) overlay.dot(end, hot === name ? 7 : 5, token("panel"), token("pick"));
+    for (const [name, end] of [["from", ends.from], ["to", ends.to]] as const) overlay.dot(end, hot?.kind === name ? 7 : 5, token("panel"), token("pick"));
     fault(overlay, ends.to);
   }
 }

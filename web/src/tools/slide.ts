@@ -1,10 +1,13 @@
 import { Vector3 } from "three";
 
-import { verticesOf } from "../state/picks";
-import { editor, type Values } from "../state/store";
+import { verticesOf } from "../model/picks";
+import { editor, type Values } from "../model/store";
+import { format } from "../model/units";
+import type { Overlay } from "../scene/overlay";
+import type { Pointer } from "../scene/pointer";
 import { token } from "../theme/theme";
-import type { Overlay } from "../viewport/overlay";
-import { fault, format, type Pointer, type Tool, type ToolPlace } from "./Tool";
+import { type Handle, handle } from "./Handle";
+import { fault, type Tool, type ToolPlace } from "./Tool";
 
 const NEAR = 11;
 
@@ -36,12 +39,12 @@ export class SlideTool implements Tool {
     return ways.at.addScaledVector(ways.by, Number(place.session.values["amount"] ?? 0));
   }
 
-  handleAt(place: ToolPlace, at: Pointer): string | null {
+  handleAt(place: ToolPlace, at: Pointer): Handle | null {
     const p = place.camera.project(this.knob(place));
-    return Math.hypot(p.x - at.x, p.y - at.y) <= NEAR ? "amount" : null;
+    return Math.hypot(p.x - at.x, p.y - at.y) <= NEAR ? handle("knob") : null;
   }
 
-  press(place: ToolPlace, _handle: string, at: Pointer): void {
+  press(place: ToolPlace, _pressed: Handle, at: Pointer): void {
     this.start = { x: at.x, y: at.y, amount: Number(place.session.values["amount"] ?? 0) };
   }
 
@@ -56,11 +59,11 @@ export class SlideTool implements Tool {
     return { amount: Number(Math.min(Math.max(amount, -1), 1).toFixed(at.fine ? 3 : 2)) };
   }
 
-  draw(place: ToolPlace, overlay: Overlay, hot: string | null): void {
+  draw(place: ToolPlace, overlay: Overlay, hot: Handle | null): void {
     const ways = this.ways(place);
     if (ways !== null) overlay.polyline([ways.at.clone().sub(ways.by), ways.at.clone().add(ways.by)], token("mark"), 1.2, { dash: [5, 4] });
     const at = this.knob(place);
-    overlay.dot(at, hot === "amount" ? 8 : 6.5, token("panel"), token("pick"));
+    overlay.dot(at, hot !== null ? 8 : 6.5, token("panel"), token("pick"));
     overlay.label(at, format(Number(place.session.values["amount"] ?? 0)), token("pick"));
     fault(overlay, at);
   }

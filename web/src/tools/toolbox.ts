@@ -1,25 +1,16 @@
-import type { ToolSession } from "../state/store";
-import { kindOf, editor } from "../state/store";
-import { CutTool } from "./cut";
-import { ExtrudeTool } from "./extrude";
+import { editor, kindOf, type ToolSession } from "../model/store";
 import { FormTool } from "./form";
-import { LoopTool } from "./loops";
+import { lookOf } from "./manifest";
 import { NumberTool } from "./number";
-import { SliceTool } from "./slice";
-import { SlideTool } from "./slide";
 import type { Tool } from "./Tool";
-import { TransformTool } from "./transform";
 
-const TOOLS: Record<string, Tool> = { extrude: new ExtrudeTool(), transform: new TransformTool(), slice: new SliceTool(), cut: new CutTool(), slide: new SlideTool() };
 const NUMBER = new NumberTool();
-const LOOPS = new LoopTool();
 const FORM = new FormTool();
 
 /** The tool that works a session: its own, or the knob that any kind of step has. */
 export function toolOf(session: ToolSession): Tool {
-  if (session.tool === "insert_loop" && session.takes === "nothing") return LOOPS;
+  const look = lookOf(session.tool);
+  if (session.asks !== null && look.points !== undefined) return look.points.tool;
   if (kindOf(editor.get(), session.tool)?.form) return FORM;
-  return TOOLS[session.tool] ?? NUMBER;
+  return look.tool ?? NUMBER;
 }
-
-export type { Tool };

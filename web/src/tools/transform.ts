@@ -1,17 +1,19 @@
 import { Vector3 } from "three";
 
-import { prefs } from "../state/prefs";
-import { armStep, armInset, armExtrude, renew, triple } from "../state/session";
-import { unedited } from "../state/forms";
-import { shownUnit, steady, toShown } from "../state/units";
-import { editor, METRES, partOf, unitOf, type ToolSession, type Triple, type Values } from "../state/store";
+import { unedited } from "../model/forms";
+import { prefs } from "../model/prefs";
+import { triple } from "../model/session";
+import { editor, METRES, partOf, type ToolSession, type Triple, unitOf, type Values } from "../model/store";
+import { linearOf, turned } from "../model/turns";
+import { format, shownUnit, steady, toShown } from "../model/units";
+import type { Overlay } from "../scene/overlay";
+import type { Pointer } from "../scene/pointer";
+import { snapping, SnapTargets, toStep } from "../scene/snap";
 import { token } from "../theme/theme";
-import type { Overlay } from "../viewport/overlay";
-import { snapping, SnapTargets, toStep } from "../viewport/snap";
-import { AXES, drawHandles, handleAt, type Stand } from "./handles";
+import { AXES, fieldOf, type Handle, handle } from "./Handle";
+import { drawHandles, handleAt, type Stand } from "./handles";
 import { MoveDrag } from "./moveDrag";
-import { fault, format, type Pointer, type Tool, type ToolPlace } from "./Tool";
-import { linearOf, turned } from "./turns";
+import { fault, type Tool, type ToolPlace, type Wish } from "./Tool";
 
 /** Turning by hand goes in whole degrees, tenths when fine; scaling in hundredths, thousandths when fine. */
 const DEGREE: readonly [number, number] = [1, 0.1];
@@ -20,7 +22,7 @@ const SHARE: readonly [number, number] = [0.01, 0.001];
 /** One set of handles: arrows, patches, arcs, bars and the middle knob; collars that make; the rim of soft selection. */
 export class TransformTool implements Tool {
   private move: MoveDrag | null = null;
-  private start: { handle: string; values: Values; at: Pointer; angle: number; turned: number } | null = null;
+  private start: { handle: Handle; values: Values; at: Pointer; angle: number; turned: number } | null = null;
 
   private stand(place: ToolPlace): Stand {
     const { session } = place;
@@ -40,14 +42,15 @@ export class TransformTool implements Tool {
     return place.session.axes.map((a) => new Vector3(...a).applyMatrix3(linear)) as [Vector3, Vector3, Vector3];
   }
 
-  handleAt(place: ToolPlace, at: Pointer): string | null {
+  handleAt(place: ToolPlace, at: Pointer): Handle | null {
     const stand = this.stand(place);
     const found = handleAt(stand, place.camera, at);
     if (found !== null) return found;
     const rim = this.rim(place, stand);
-    if (rim !== null && Math.abs(Math.hypot(at.x - rim.x, at.y - rim.y) - rim.radius) <= 5) return "rim";
+    if (rim !== null && Math.abs(Math.hypot(at.x - rim.x, at.y - rim.y) - rim.radius) <= 5) return handle("rim");
     // with an axis locked, dragging anywhere moves along it
-    return editor.get().axisLock === null ? null : `move ${AXES[editor.get().axisLock as number] as string}`;
+    const { axisLock } = editor.get();
+    return axisLock === null ? null : handle("move", axisLock);
   }
 
   /** The ring of soft selection in the pixels of the pane. */
@@ -59,20 +62,18 @@ export class TransformTool implements Tool {
   }
 
   /** Collars make new geometry; scaling what is already turned begins another step; a form nobody edited takes its true size. */
-  instead(place: ToolPlace, handle: string): (() => Promise<boolean>) | null {
-    const axis = handle.slice(-1) as "x";
-    if (handle === "make inset") return () => armInset();
-    if (handle.startsWith("make")) return () => armExtrude(this.outward(place, AXES.indexOf(axis)));
-    if (!handle.startsWith("scale")) return null;
+  instead(place: ToolPlace, pressed: Handle): Wish | null {
+    if (pressed.kind === "inset") return { arm: "inset" };
+    if (pressed.kind === "extrude") return { arm: "extrude", along: this.outward(place, pressed.axis) };
+    if (fieldOf(pressed) !== "scale") return null;
     const { session } = place;
     const part = partOf(editor.get(), session.part);
     const form = part === null ? null : unedited(part);
     const { pick, meshes } = editor.get();
     const cage = meshes[session.part]?.mesh.cage;
-    if (form !== null && cage !== undefined && pick?.kind === "faces" && pick.elements.length === cage.shape.faceCount && session.stored === null && handle.length === 7) {
-      return () => armStep(session.part, form.id ?? "");
-    }
-    return triple(session.values, "rotate").some((v) => v !== 0) ? () => renew() : null;
+    const whole = pick?.kind === "faces" && pick.elements.length === cage?.shape.faceCount;
+    if (form !== null && whole && session.stored === null && pressed.kind === "stretch") return { arm: "step", part: session.part, step: form.id ?? "" };
+    return triple(session.values, "rotate").some((v) => v !== 0) ? { arm: "again" } : null;
   }
 
   /** An arrow's direction as extrude tells it. */
@@ -82,16 +83,16 @@ export class TransformTool implements Tool {
     return plain >= 0 && place.session.axes[axis]!.filter((v) => Math.abs(v) < 1e-9).length === 2 ? `+${AXES[plain] as string}` : [x, y, z];
   }
 
-  press(place: ToolPlace, handle: string, at: Pointer): void {
+  press(place: ToolPlace, pressed: Handle, at: Pointer): void {
     const stand = this.stand(place);
     const values = place.session.values;
-    this.start = { handle, values, at, angle: this.angle(place, stand, handle, at), turned: 0 };
-    if (handle === "free" || handle.startsWith("move") || handle.startsWith("plane")) {
+    this.start = { handle: pressed, values, at, angle: this.angle(place, stand, pressed, at), turned: 0 };
+    if (fieldOf(pressed) === "translate") {
       const metres = METRES[unitOf(editor.get())];
       const frame = values["frame"] ?? "part";
       const moved = triple(values, "translate").map((v) => v * metres) as Triple;
       const base = frame === "normal" ? moved : frame === "build" ? (stand.origin.toArray() as Triple) : (place.session.pivot.map((v, i) => v + (moved[i] as number)) as Triple);
-      this.move = new MoveDrag(handle, this.spans(place), stand.origin, base, new SnapTargets(place.sight.parts, place.boards, true), place.camera, at);
+      this.move = new MoveDrag(pressed, this.spans(place), stand.origin, base, new SnapTargets(place.sight.parts, place.boards, true), place.camera, at);
     } else this.move = null;
   }
 
@@ -105,9 +106,8 @@ export class TransformTool implements Tool {
       return { translate: from.map((v, i) => Number((v + by[i]! / metres).toPrecision(9))) as Triple };
     }
     const stand = this.stand(place);
-    const axis = AXES.indexOf(start.handle.slice(-1) as "x");
-    if (start.handle === "rim") return this.dragRim(place, stand, at);
-    if (start.handle.startsWith("turn")) return this.turn(place, stand, axis, at);
+    if (start.handle.kind === "rim") return this.dragRim(place, stand, at);
+    if (start.handle.kind === "turn") return this.turn(place, stand, start.handle.axis, at);
     return this.scale(place, stand, at);
   }
 
@@ -122,9 +122,9 @@ export class TransformTool implements Tool {
     return { falloff: { ...(place.session.values["falloff"] as object), radius } as never };
   }
 
-  private angle(place: ToolPlace, stand: Stand, handle: string, at: Pointer): number {
-    if (!handle.startsWith("turn")) return 0;
-    const i = AXES.indexOf(handle.slice(-1) as "x");
+  private angle(place: ToolPlace, stand: Stand, pressed: Handle, at: Pointer): number {
+    if (pressed.kind !== "turn") return 0;
+    const i = pressed.axis;
     const [u, v, n] = [stand.axes[(i + 1) % 3], stand.axes[(i + 2) % 3], stand.axes[i]] as [Vector3, Vector3, Vector3];
     const hit = place.camera.onAnyPlane(at.x, at.y, stand.origin, n);
     if (hit === null) return 0;
@@ -146,11 +146,12 @@ export class TransformTool implements Tool {
 
   private scale(place: ToolPlace, stand: Stand, at: Pointer): Values {
     const start = this.start as NonNullable<typeof this.start>;
+    const { kind, axis } = start.handle;
     const o = place.camera.project(stand.origin);
     const reach = (p: Pointer) => {
       const [dx, dy] = [p.x - o.x, p.y - o.y];
-      if (start.handle.startsWith("scale plane") || start.handle === "scale even") return Math.hypot(dx, dy);
-      const tip = place.camera.project(stand.origin.clone().addScaledVector(stand.axes[AXES.indexOf(start.handle.slice(-1) as "x")] as Vector3, 60 * place.camera.pixel(stand.origin)));
+      if (kind !== "stretch") return Math.hypot(dx, dy);
+      const tip = place.camera.project(stand.origin.clone().addScaledVector(stand.axes[axis], 60 * place.camera.pixel(stand.origin)));
       const size = Math.hypot(tip.x - o.x, tip.y - o.y) || 1;
       return (dx * (tip.x - o.x) + dy * (tip.y - o.y)) / size;
     };
@@ -158,13 +159,12 @@ export class TransformTool implements Tool {
     const raw = Math.abs(from) < 1 ? 1 : reach(at) / from;
     const snaps = snapping(at.invert) && prefs.get().snap.scale;
     const by = toStep(raw, snaps ? prefs.get().scaleStep : (SHARE[at.fine ? 1 : 0] as number));
-    const axis = AXES.indexOf(start.handle.slice(-1) as "x");
-    const grows = (k: number) => start.handle === "scale even" || (start.handle.startsWith("scale plane") ? k !== axis : k === axis);
+    const grows = (k: number) => kind === "even" || (kind === "spread" ? k !== axis : k === axis);
     const held = triple({ scale: start.values["scale"] ?? [1, 1, 1] }, "scale");
     return { scale: held.map((v, k) => (grows(k) ? Number((v * by).toPrecision(9)) : v)) as Triple };
   }
 
-  draw(place: ToolPlace, overlay: Overlay, hot: string | null): void {
+  draw(place: ToolPlace, overlay: Overlay, hot: Handle | null): void {
     const stand = this.stand(place);
     const rim = this.rim(place, stand);
     if (rim !== null) {
@@ -172,7 +172,7 @@ export class TransformTool implements Tool {
       c.beginPath();
       c.arc(rim.x, rim.y, rim.radius, 0, 2 * Math.PI);
       c.setLineDash([3, 3]);
-      c.lineWidth = hot === "rim" ? 3 : 1.5;
+      c.lineWidth = hot?.kind === "rim" ? 3 : 1.5;
       c.strokeStyle = token("pick");
       c.stroke();
       c.setLineDash([]);

@@ -1,23 +1,21 @@
-import { Box3, Vector3 } from "three";
+import { Vector3 } from "three";
 
-import { verticesOf } from "../state/picks";
-import { normalOf as normalInPart } from "../state/place";
-import { prefs } from "../state/prefs";
-import { shownUnit } from "../state/units";
-import { editor, METRES, partOf, type EditorState, type Picked } from "../state/store";
+import type { Pointing } from "../interaction/Pointing";
+import { placeOf, sightOf, type Views } from "../interaction/views";
+import { prefs } from "../model/prefs";
+import { editor, type EditorState, METRES, partOf } from "../model/store";
+import { shownUnit } from "../model/units";
+import { ruledStep } from "../scene/Grid";
+import { faceCentres, isSeen } from "../scene/hit";
+import type { Overlay } from "../scene/overlay";
+import type { Pane } from "../scene/Sheet";
 import { token } from "../theme/theme";
+import { drawBoardFrames } from "../tools/boardHandles";
 import { toolOf } from "../tools/toolbox";
-import { drawBoardFrames } from "./boards/handles";
+import { drawAxes, drawFloor, drawGridFigures, drawOrigin, drawProjections, drawSheet, drawTitle } from "./annotations";
 import { drawDeviation } from "./brief/deviation";
 import { drawDimensions } from "./brief/dimensions";
 import { drawGuides } from "./brief/guides";
-import { drawAxes, drawFloor, drawGridFigures, drawOrigin, drawProjections, drawSheet, drawTitle } from "./annotations";
-import { ruledStep } from "./Grid";
-import { faceCentres, isSeen } from "./hit";
-import type { Overlay } from "./overlay";
-import type { PartView } from "./PartView";
-import type { Pane } from "./Sheet";
-import type { Viewport } from "./Viewport";
 
 /** Dots of faces beyond this many say no more. */
 const MOST_DOTS = 4000;
@@ -25,18 +23,19 @@ const MOST_DOTS = 4000;
 /** What is drawn over the model: hover, handles, areas, titles, lines. Redrawing it never redraws the model. */
 export class Paper {
   constructor(
-    private readonly view: Viewport,
+    private readonly views: Views,
+    private readonly hands: Pointing,
     private readonly overlay: Overlay,
   ) {}
 
   draw(ratio: number): void {
-    const { sheet } = this.view;
+    const { sheet } = this.views;
     const o = this.overlay;
     o.clear(sheet.width, sheet.height, ratio);
     const state = editor.get();
     for (const pane of sheet.shown) o.within(pane, () => this.drawPane(pane, state));
     drawSheet(sheet, o);
-    const picked = state.pick === null ? undefined : this.view.parts.get(state.pick.part);
+    const picked = state.pick === null ? undefined : this.views.parts.get(state.pick.part);
     if (picked !== undefined && picked.group.visible) drawProjections(sheet, picked, o);
   }
 
@@ -44,27 +43,28 @@ export class Paper {
     const o = this.overlay;
     const { shown } = prefs.get();
     if (shown.floor) drawFloor(pane, o);
-    if (shown.grid && pane.camera.isFlat) drawGridFigures(pane, ruledStep(this.view.sheet.flat.size, METRES[shownUnit(state)]), o);
+    if (shown.grid && pane.camera.isFlat) drawGridFigures(pane, ruledStep(this.views.sheet.flat.size, METRES[shownUnit(state)]), o);
     if (shown.origin) drawOrigin(pane, o);
     if (shown.axes) drawAxes(pane, o);
-    drawTitle(pane, this.view.sheet, o);
-    drawBoardFrames(this.view.boards, pane, o, this.view.hotBoard, this.view.movedBoard);
-    drawGuides(pane, o, this.view.bounds());
+    drawTitle(pane, this.views.sheet, o);
+    drawBoardFrames(this.views.boards, pane, o, this.hands.marks.hotBoard, this.hands.marks.movedBoard);
+    drawGuides(pane, o, this.views.bounds());
     drawDeviation(pane, o);
-    drawDimensions(pane, this.view.sheet, o, this.view.bounds());
+    drawDimensions(pane, this.views.sheet, o, this.views.bounds());
     if (prefs.get().faceDots && state.pickKind === "faces") this.drawDots(pane, state);
     this.drawSoft(state);
     this.drawLit(state);
-    if (state.section !== null) this.view.section.draw(state.section, this.view.bounds(), this.view.parts, pane.camera, o, this.view.hotHandle === "section");
+    if (state.section !== null) this.hands.section.draw(state.section, this.views.bounds(), this.views.parts, pane.camera, o, this.hands.marks.hotHandle?.kind === "section");
     this.drawHandles(pane, state);
-    if (state.drawing !== null) this.view.drawer.draw(state.drawing, o);
-    if (this.view.swept?.pane === pane) this.drawSwept();
-    this.view.asker.draw(pane, o);
+    if (state.drawing !== null) this.hands.drawer.draw(state.drawing, o);
+    if (this.hands.marks.swept?.pane === pane) this.drawSwept();
+    this.hands.asker.draw(pane, o);
   }
 
   private drawLit(state: EditorState): void {
     const dragging = state.session?.dragging ?? false;
-    const { hover, hotHandle, parts } = this.view;
+    const { hover, hotHandle } = this.hands.marks;
+    const { parts } = this.views;
     if (hover !== null && !dragging && hotHandle === null) {
       const view = parts.get(hover.part);
       if (view !== undefined) this.overlay.hover(view, hover.kind, [hover.element]);
@@ -76,22 +76,21 @@ export class Paper {
   private drawHandles(pane: Pane, state: EditorState): void {
     const part = partOf(state, state.current);
     if (state.pivoting && part !== null) {
-      const view = this.view.parts.get(part.id ?? "");
-      if (view !== undefined) this.view.pivot.draw(part, view, this.overlay, this.view.hotHandle);
+      const view = this.views.parts.get(part.id ?? "");
+      if (view !== undefined) this.hands.pivot.draw(part, view, this.overlay, this.hands.marks.hotHandle);
       return;
     }
-    if (state.session === null) return;
-    const place = this.view.place(state.session, pane);
-    if (place !== null) toolOf(state.session).draw(place, this.overlay, this.view.hotHandle);
+    const place = placeOf(this.views, state.session, pane);
+    if (place !== null) toolOf(place.session).draw(place, this.overlay, this.hands.marks.hotHandle);
   }
 
   /** Middles of the current part's faces, as targets for clicks. */
   private drawDots(pane: Pane, state: EditorState): void {
-    const view = state.current === null ? undefined : this.view.parts.get(state.current);
+    const view = state.current === null ? undefined : this.views.parts.get(state.current);
     const mesh = view?.mesh?.cage;
     if (view === undefined || mesh === undefined || mesh.shape.faceCount > MOST_DOTS) return;
     const centres = faceCentres(mesh);
-    const sight = this.view.sight(pane);
+    const sight = sightOf(this.views, pane);
     const c = this.overlay.context;
     c.fillStyle = token("mark");
     for (let f = 0; f < mesh.shape.faceCount; f++) {
@@ -107,7 +106,7 @@ export class Paper {
   private drawSoft(state: EditorState): void {
     const { soft } = state;
     const session = state.session;
-    const view = session === null ? undefined : this.view.parts.get(session.part);
+    const view = session === null ? undefined : this.views.parts.get(session.part);
     const mesh = view?.mesh?.cage;
     if (soft === null || view === undefined || mesh === undefined || session?.values["falloff"] === undefined) return;
     const c = this.overlay.context;
@@ -123,7 +122,7 @@ export class Paper {
   }
 
   private drawSwept(): void {
-    const points = this.view.swept?.area.points ?? [];
+    const points = this.hands.marks.swept?.area.points ?? [];
     const c = this.overlay.context;
     c.beginPath();
     points.forEach(([x, y], i) => (i === 0 ? c.moveTo(x, y) : c.lineTo(x, y)));
@@ -138,19 +137,5 @@ export class Paper {
     c.fillStyle = token("pick");
     c.fill();
     c.globalAlpha = 1;
-  }
-
-  boundsOf(view: PartView, pick: Picked): Box3 {
-    const mesh = view.mesh?.cage;
-    const box = new Box3();
-    if (mesh === undefined) return box;
-    const v = new Vector3();
-    for (const i of verticesOf(mesh, pick.kind, pick.elements)) if (i < mesh.shape.vertexCount) box.expandByPoint(v.fromArray(mesh.positions, 3 * i).applyMatrix4(view.group.matrix));
-    return box;
-  }
-
-  normalOf(view: PartView, pick: Picked): Vector3 {
-    const mesh = view.mesh?.cage;
-    return mesh === undefined ? new Vector3() : normalInPart(mesh, pick).transformDirection(view.group.matrix);
   }
 }

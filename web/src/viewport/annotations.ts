@@ -1,14 +1,14 @@
 import { Vector3 } from "three";
 
-import { prefs } from "../state/prefs";
-import { verticesOf } from "../state/picks";
-import { editor, METRES, type EditorState } from "../state/store";
-import { shownUnit } from "../state/units";
+import { verticesOf } from "../model/picks";
+import { prefs } from "../model/prefs";
+import { editor, type EditorState, METRES } from "../model/store";
+import { shownUnit } from "../model/units";
+import { BASES, VIEW_TITLES } from "../model/views";
+import type { Overlay } from "../scene/overlay";
+import type { PartView } from "../scene/PartView";
+import type { Pane, Sheet } from "../scene/Sheet";
 import { token } from "../theme/theme";
-import type { Overlay } from "./overlay";
-import type { PartView } from "./PartView";
-import type { Pane, Sheet } from "./Sheet";
-import { BASES, VIEW_TITLES } from "./views";
 
 /** What is written on the sheet beside the model: titles, axes, floor, grid figures, projection lines. */
 

@@ -30,7 +30,7 @@ class SphereKind(StepKind[Sphere]):
 
     word, title, model, form = "sphere", "Sphere", Sphere, True
     numbers = frozenset({"radius", "anchor"})
-    proposal = (Offer("radius", of_size=0.5),)
+    proposal = (Offer("radius", of_size=0.5), Offer("sides", 16), Offer("rings", 8))
     spans = (Span("x", "radius"), Span("y", "radius"), Span("z", "radius"))
     summary = ("radius",)
 

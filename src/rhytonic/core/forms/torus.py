@@ -37,7 +37,8 @@ class TorusKind(StepKind[Torus]):
 
     word, title, model, form = "torus", "Torus", Torus, True
     numbers = frozenset({"radius", "tube_radius", "anchor"})
-    proposal = (Offer("radius", of_size=0.5), Offer("tube_radius", of_size=0.15))
+    proposal = (Offer("radius", of_size=0.5), Offer("tube_radius", of_size=0.15), Offer("sides", 24),
+                Offer("tube_sides", 12))
     spans = (Span("x", "radius", beyond="tube_radius"), Span("y", "tube_radius"), Span("z", "radius", beyond="tube_radius"))
     summary = ("radius", "tube_radius")
 

@@ -39,7 +39,8 @@ class TubeKind(StepKind[Tube]):
     word, title, model, form = "tube", "Tube", Tube, True
     roles = ("outer", "inner", "rim")
     numbers = frozenset({"radius", "inner_radius", "height", "anchor"})
-    proposal = (Offer("radius", of_size=0.5), Offer("inner_radius", of_size=0.4), Offer("height", of_size=1.0))
+    proposal = (Offer("radius", of_size=0.5), Offer("inner_radius", of_size=0.4), Offer("height", of_size=1.0),
+                Offer("sides", 16))
     spans = (Span("x", "radius"), Span("y", "height", None, 2.0), Span("z", "radius"))
     summary = ("radius", "inner_radius", "height")
 

@@ -2,11 +2,11 @@ import { Button, Modal, Segmented, Select } from "antd";
 import { useRef, useState } from "react";
 
 import type { Board, View } from "../../api/client";
-import { change } from "../../state/editor";
-import { cutBoard } from "../../state/intents";
-import { unitOf, useEditor } from "../../state/store";
-import type { Place } from "../../viewport/boards/plane";
-import { FLAT_VIEWS, VIEW_TITLES } from "../../viewport/views";
+import { cutBoard } from "../../model/intents";
+import type { Place } from "../../model/plane";
+import { unitOf, useEditor } from "../../model/store";
+import { FLAT_VIEWS, VIEW_TITLES } from "../../model/views";
+import { change } from "../../sync/build";
 import { NumberField, settleFields } from "../NumberField";
 import { PictureStage, ringsPath, type StagePointer } from "./PictureStage";
 

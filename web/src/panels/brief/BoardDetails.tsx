@@ -2,12 +2,12 @@ import { Button, Checkbox, Select, Slider } from "antd";
 import { useState } from "react";
 
 import type { Board, BoardView } from "../../api/client";
-import { asking } from "../../state/asking";
-import { change } from "../../state/editor";
-import { moveBoard, orderBoard, setBoard } from "../../state/intents";
-import { boardsOf, partsOf, unitOf, useEditor } from "../../state/store";
-import { cropOf } from "../../viewport/boards/plane";
-import { FLAT_VIEWS, VIEW_TITLES } from "../../viewport/views";
+import { asking } from "../../model/asking";
+import { moveBoard, orderBoard, setBoard } from "../../model/intents";
+import { cropOf } from "../../model/plane";
+import { boardsOf, partsOf, unitOf, useEditor } from "../../model/store";
+import { FLAT_VIEWS, VIEW_TITLES } from "../../model/views";
+import { change } from "../../sync/build";
 import { NumberField } from "../NumberField";
 
 type Stand = NonNullable<Board["stand"]>;

@@ -1,14 +1,14 @@
 import { Button, Modal, Select } from "antd";
 import { useEffect, useRef, useState } from "react";
 
-import { Refused, sentence, type Fault, type View } from "../../api/client";
+import { type Fault, Refused, sentence, type View } from "../../api/client";
 import type { components } from "../../api/schema";
-import { ask, asking } from "../../state/asking";
-import { change, tell } from "../../state/editor";
-import { addBoard, freeName } from "../../state/intents";
-import { editor, METRES, unitOf, useEditor } from "../../state/store";
-import { bring } from "../../state/viewing";
-import { FLAT_VIEWS, VIEW_TITLES } from "../../viewport/views";
+import { bring } from "../../interaction/viewing";
+import { ask, asking } from "../../model/asking";
+import { addBoard, freeName } from "../../model/intents";
+import { editor, METRES, unitOf, useEditor } from "../../model/store";
+import { FLAT_VIEWS, VIEW_TITLES } from "../../model/views";
+import { change, tell } from "../../sync/build";
 import { NumberField, settleFields } from "../NumberField";
 
 const LARGEST = 20 * 1024 * 1024;

@@ -2,13 +2,14 @@ import { Button, Tooltip } from "antd";
 import { useState } from "react";
 
 import type { Board } from "../../api/client";
-import { useAsking } from "../../state/asking";
-import { outlineInPlane } from "../../state/boards";
-import { suggestNudge, useBrief, type BoardFit } from "../../state/brief";
-import { setShown, usePrefs } from "../../state/prefs";
-import { boardsOf, METRES, unitOf, useEditor } from "../../state/store";
-import { lengthText, shownUnit, steady } from "../../state/units";
-import { focusView } from "../../tools/valueField";
+import { suggestNudge } from "../../interaction/brief";
+import { focusView } from "../../interaction/focus";
+import { useAsking } from "../../model/asking";
+import { type BoardFit, useBrief } from "../../model/brief";
+import { outlineInPlane } from "../../model/plane";
+import { setShown, usePrefs } from "../../model/prefs";
+import { boardsOf, METRES, unitOf, useEditor } from "../../model/store";
+import { lengthText, shownUnit, steady } from "../../model/units";
 import { boardTitle } from "./BoardsSection";
 
 const WIDTH = 228;

@@ -2,10 +2,10 @@ import { Button, Dropdown, Input, Tooltip } from "antd";
 import { useState } from "react";
 
 import type { Guide } from "../../api/client";
-import { ask, asking, askText, useAsking } from "../../state/asking";
-import { change } from "../../state/editor";
-import { removeGuide, setGuide } from "../../state/intents";
-import { unitOf, useEditor } from "../../state/store";
+import { ask, asking, askText, useAsking } from "../../model/asking";
+import { removeGuide, setGuide } from "../../model/intents";
+import { unitOf, useEditor } from "../../model/store";
+import { change } from "../../sync/build";
 import { Icon } from "../Icon";
 import { NumberField } from "../NumberField";
 

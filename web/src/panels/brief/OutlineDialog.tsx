@@ -1,12 +1,12 @@
 import { Button, InputNumber, Modal, Segmented, Select, Slider } from "antd";
 import { useEffect, useRef, useState } from "react";
 
-import { answer, api, sentence, type Board, type Stroke, type Tracing } from "../../api/client";
+import { answer, api, type Board, sentence, type Stroke, type Tracing } from "../../api/client";
 import type { components } from "../../api/schema";
-import { change } from "../../state/editor";
-import { setBoard } from "../../state/intents";
-import type { Place } from "../../viewport/boards/plane";
-import { PictureStage, ringsPath, strokePath, type StagePointer } from "./PictureStage";
+import { setBoard } from "../../model/intents";
+import type { Place } from "../../model/plane";
+import { change } from "../../sync/build";
+import { PictureStage, ringsPath, type StagePointer, strokePath } from "./PictureStage";
 
 type Traced = components["schemas"]["TracedOutline"];
 type Trust = NonNullable<Board["trust"]>;

@@ -1,6 +1,6 @@
-import { useRef, useState, type PointerEvent, type ReactNode } from "react";
+import { type PointerEvent, type ReactNode, useRef, useState } from "react";
 
-import type { Place } from "../../viewport/boards/plane";
+import type { Place } from "../../model/plane";
 
 export interface StagePointer {
   /** in picture widths: across from the middle, up from the lower edge */

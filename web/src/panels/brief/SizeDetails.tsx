@@ -2,12 +2,12 @@ import { Button, Checkbox, Input, Select } from "antd";
 import { useState } from "react";
 
 import type { Size, SizeInfo } from "../../api/client";
-import { driveSize } from "../../state/brief";
-import { driverGroups, driverText, sameDriver, type Driver } from "../../state/drivers";
-import { change } from "../../state/editor";
-import { removeSize, setSize } from "../../state/intents";
-import { MEASURES, powerOf, targetsFor, targetText, unitText } from "../../state/sizes";
-import { unitOf, useEditor } from "../../state/store";
+import { driveSize } from "../../interaction/brief";
+import { type Driver, driverGroups, driverText, sameDriver } from "../../model/drivers";
+import { removeSize, setSize } from "../../model/intents";
+import { MEASURES, powerOf, targetsFor, targetText, unitText } from "../../model/sizes";
+import { unitOf, useEditor } from "../../model/store";
+import { change } from "../../sync/build";
 import { NumberField } from "../NumberField";
 
 /** One size opened: what it measures, how near is near enough, what drives it. */

@@ -2,11 +2,12 @@ import { Button, Input, Select } from "antd";
 import { useEffect, useMemo, useRef, useState } from "react";
 
 import type { Size } from "../../api/client";
-import { trySizes, useBrief } from "../../state/brief";
-import { change } from "../../state/editor";
-import { addSize } from "../../state/intents";
-import { haveText, MEASURES, newSize, powerOf, targetsFor, targetText, unitText, type Measure, type Target } from "../../state/sizes";
-import { partsOf, unitOf, useEditor } from "../../state/store";
+import { useBrief } from "../../model/brief";
+import { addSize } from "../../model/intents";
+import { haveText, type Measure, MEASURES, newSize, powerOf, type Target, targetsFor, targetText, unitText } from "../../model/sizes";
+import { partsOf, unitOf, useEditor } from "../../model/store";
+import { trySizes } from "../../sync/brief";
+import { change } from "../../sync/build";
 import { NumberField, settleFields } from "../NumberField";
 
 type Along = NonNullable<Size["along"]>;

@@ -1,11 +1,11 @@
 import { Button, Modal, Slider } from "antd";
 import { useRef, useState } from "react";
 
-import { answer, api, sentence, type Board } from "../../api/client";
-import { change, tell } from "../../state/editor";
-import { setBoard } from "../../state/intents";
-import { unitOf, useEditor } from "../../state/store";
-import type { Place } from "../../viewport/boards/plane";
+import { answer, api, type Board, sentence } from "../../api/client";
+import { setBoard } from "../../model/intents";
+import type { Place } from "../../model/plane";
+import { unitOf, useEditor } from "../../model/store";
+import { change, tell } from "../../sync/build";
 import { NumberField, settleFields } from "../NumberField";
 import { PictureStage, ringsPath, type StagePointer } from "./PictureStage";
 

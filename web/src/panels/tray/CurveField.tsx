@@ -1,5 +1,5 @@
 import { Button } from "antd";
-import { useRef, type PointerEvent } from "react";
+import { type PointerEvent, useRef } from "react";
 
 type Curve = readonly (readonly [number, number])[];
 

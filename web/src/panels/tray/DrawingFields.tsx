@@ -1,9 +1,11 @@
 import { Button } from "antd";
 
-import { useCalm } from "../../state/calm";
-import { cancelDrawing, finishDrawing, footprint, ROUND_FORMS, setDrawing, setFootprint } from "../../state/drawing";
-import { kindOf, METRES, unitOf, useEditor } from "../../state/store";
-import { focusView } from "../../tools/valueField";
+import { finishDrawing, setFootprint } from "../../interaction/drawing";
+import { focusView } from "../../interaction/focus";
+import { useCalm } from "../../model/calm";
+import { cancelDrawing, footprint, setDrawing } from "../../model/drawing";
+import { isFlat, isRound } from "../../model/kinds";
+import { kindOf, METRES, unitOf, useEditor } from "../../model/store";
 import { NumberField } from "../NumberField";
 import { useValueField } from "./KindFields";
 
@@ -24,10 +26,10 @@ export function DrawingFields() {
       <NumberField {...(first ? { inputRef: ref } : {})} label={`${label} of the drawn form`} unit={unit} width={84} value={told(value)} onTry={(v) => put(v * metres)} onCommit={(v) => put(v * metres)} onEnter={focusView} />
     </span>
   );
-  const across = ROUND_FORMS.has(drawing.form)
+  const across = kind !== null && isRound(kind)
     ? [field("diameter", Math.min(...sizes), (v) => { setFootprint(0, v); setFootprint(1, v); }, !standing)]
     : [field("width", sizes[0], (v) => setFootprint(0, v), !standing), field("depth", sizes[1], (v) => setFootprint(1, v), false)];
-  const flat = ["plane", "sphere", "quad_sphere"].includes(drawing.form);
+  const flat = kind !== null && isFlat(kind);
   return (
     <div className="trayrow">
       <strong>{kind?.title ?? drawing.form}</strong>

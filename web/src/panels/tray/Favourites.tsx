@@ -1,10 +1,10 @@
 import { Button, Dropdown } from "antd";
 
-import { startWord } from "../../state/kinds";
-import { toggleFavourite, usePrefs } from "../../state/prefs";
-import { useEditor } from "../../state/store";
-import { commandOf, keyOf } from "../../tools/keys";
-import { focusView } from "../../tools/valueField";
+import { commandOf, keyOf } from "../../interaction/commands";
+import { focusView } from "../../interaction/focus";
+import { startWord } from "../../interaction/kinds";
+import { toggleFavourite, usePrefs } from "../../model/prefs";
+import { useEditor } from "../../model/store";
 
 /** The person's own row: commands and kinds of step kept from the search. */
 export function Favourites() {

@@ -1,19 +1,16 @@
-import { Select, Switch, type InputRef } from "antd";
+import { type InputRef, Select, Switch } from "antd";
 import { useEffect, useRef } from "react";
 
 import type { Parameter } from "../../api/client";
-import { cancel, dropValue, store, tryValues } from "../../state/session";
-import { kindOf, METRES, unitOf, useEditor, type ToolSession, type Value } from "../../state/store";
-import { mainParameter } from "../../tools/number";
-import { focusView, registerValueField } from "../../tools/valueField";
+import { focusView, registerValueField } from "../../interaction/focus";
+import { cancel, store } from "../../interaction/session/storing";
+import { tryValues } from "../../interaction/session/trial";
+import { knobOf } from "../../model/kinds";
+import { asksFirst } from "../../model/session";
+import { kindOf, type ToolSession, unitOf, useEditor, type Value } from "../../model/store";
+import { lookOf } from "../../tools/manifest";
 import { NumberField } from "../NumberField";
-
-/** What a tool that is drawn by hand asks for before there is anything to try. */
-const ASKS: Record<string, readonly [string, string]> = {
-  slice: ["point", "Draw a line over a view. It turns in steps of 15°, freely with Shift; drag it afterwards to move the plane."],
-  cut: ["path", "Click vertices and edges one after the other, each two on one face. Enter accepts."],
-  insert_loop: ["through", "Point at an edge; a click inserts the loop."],
-};
+import { ownFieldsOf } from "./ownFields";
 
 /** The field that digits typed over the view go to. */
 export function useValueField() {
@@ -30,68 +27,22 @@ export function KindFields({ session }: { readonly session: ToolSession }) {
   const kind = useEditor((s) => kindOf(s, session.tool));
   const ref = useValueField();
   if (kind === null) return null;
-  const asks = ASKS[session.tool];
-  const main = mainParameter(session.tool)?.name;
-  const placed = session.tool === "insert_loop" && session.values["distance"] !== undefined; // by distance: count and spread say nothing then
+  const { points } = lookOf(session.tool);
+  const main = knobOf(session.tool)?.parameter.name;
+  const { Fields, hides } = ownFieldsOf(session.tool);
+  const placed = hides?.(session.values) ?? false;
   const parameters = (placed ? [] : kind.parameters).filter((p) => session.values[p.name] !== undefined && p.quantity !== "other");
   return (
     <>
       <strong>{kind.title}</strong>
-      {asks !== undefined && session.takes === "nothing" && session.values[asks[0]] === undefined && <span className="muted ellipsis">{asks[1]}</span>}
-      {asks?.[0] === "path" && session.values["path"] !== undefined && <span className="muted">{(session.values["path"] as readonly unknown[]).length} points</span>}
-      {session.tool === "insert_loop" && <LoopPlaces session={session} inputRef={session.values["distance"] === undefined ? undefined : ref} />}
+      {asksFirst(session) && <span className="muted ellipsis">{points?.sentence}</span>}
+      {Fields !== undefined && <Fields session={session} inputRef={placed ? ref : undefined} />}
       <span className="fields">
         {parameters.map((p) => (
           <Field key={p.name} session={session} parameter={p} inputRef={p.name === main ? ref : undefined} />
         ))}
       </span>
     </>
-  );
-}
-
-const PLACES = [
-  { value: "spread", label: "spread evenly" },
-  { value: "lower", label: "from the lower end" },
-  { value: "upper", label: "from the upper end" },
-  { value: "both", label: "from both ends" },
-] as const;
-type Place = (typeof PLACES)[number]["value"];
-
-function distances(place: Place, d: number): number[] {
-  return place === "both" ? [d, -d] : place === "upper" ? [-d] : [d];
-}
-
-/** Support loops: at a fixed distance from an end of the edge, or spread over it. */
-function LoopPlaces({ session, inputRef }: { readonly session: ToolSession; readonly inputRef: React.Ref<InputRef> | undefined }) {
-  const unit = useEditor(unitOf);
-  const held = session.values["distance"] as readonly number[] | undefined;
-  const place: Place = held === undefined ? "spread" : held.length > 1 ? "both" : (held[0] as number) < 0 ? "upper" : "lower";
-  const d = Math.abs(held?.[0] ?? Number((0.01 / METRES[unit]).toPrecision(3)));
-  const put = (next: Place, size: number, dragging = false) => {
-    if (next === "spread") dropValue("distance");
-    else tryValues({ distance: distances(next, size) }, dragging);
-  };
-  return (
-    <span className="fields">
-      <Select size="small" aria-label="where the loops stand" popupMatchSelectWidth={false} value={place} options={PLACES.map((p) => ({ ...p }))} onChange={(v: Place) => { put(v, d); focusView(); }} />
-      {place !== "spread" && (
-        <NumberField
-          {...(inputRef !== undefined ? { inputRef } : {})}
-          label="distance"
-          unit={unit}
-          suffix={unit}
-          width={80}
-          value={d}
-          onTry={(v) => put(place, Math.abs(v), true)}
-          onCommit={(v) => {
-            put(place, Math.abs(v));
-            void store();
-          }}
-          onCancel={cancel}
-          onEnter={focusView}
-        />
-      )}
-    </span>
   );
 }
 

@@ -1,12 +1,12 @@
 import { Button, Checkbox, Popover, Select, Slider, Switch, Tooltip } from "antd";
 
-import { prefs, setSnap, usePrefs, type Frame, type Hold, type PivotKind, type SnapKind } from "../../state/prefs";
-import { editor, METRES, unitOf, useEditor } from "../../state/store";
-import { keyOf } from "../../tools/keys";
-import { focusView } from "../../tools/valueField";
+import { keyOf } from "../../interaction/commands";
+import { focusView } from "../../interaction/focus";
+import { type Frame, type Hold, type PivotKind, prefs, setSnap, type SnapKind, usePrefs } from "../../model/prefs";
+import { editor, METRES, unitOf, useEditor } from "../../model/store";
 import { NumberField } from "../NumberField";
-import { CurveField } from "./CurveField";
 import { run } from "./common";
+import { CurveField } from "./CurveField";
 
 const SNAPS: readonly { key: SnapKind; title: string }[] = [
   { key: "grid", title: "grid" },

@@ -1,21 +1,22 @@
 import { Button, Dropdown, Input, Modal, Tooltip } from "antd";
 import { useState } from "react";
 
-import { PICK_COMMANDS, pickBy, runPick } from "../../state/pickRules";
-import { change } from "../../state/editor";
-import { dropSet, keepSet } from "../../state/intents";
-import { useCalm } from "../../state/calm";
-import { pickText } from "../../state/pickText";
-import { pickRule } from "../../state/picks";
-import { isThrough, prefs, usePrefs, type Sweep } from "../../state/prefs";
-import { accept, cancel, same, triple, useLast } from "../../state/session";
-import { useUnseen } from "../../state/unseen";
-import { partOf, useEditor, type EditorState, type PickKind, type ToolSession, type Values } from "../../state/store";
-import { toggleThrough } from "../../state/viewing";
-import { keyOf, keysOf, COMMANDS } from "../../tools/keys";
-import { mainParameter } from "../../tools/number";
-import { focusView } from "../../tools/valueField";
-import { counted, shown } from "../NumberField";
+import { keyOf } from "../../interaction/commands";
+import { focusView } from "../../interaction/focus";
+import { PICK_COMMANDS, pickBy, runPick } from "../../interaction/pickRules";
+import { accept, cancel, useLast } from "../../interaction/session/storing";
+import { toggleThrough } from "../../interaction/viewing";
+import { useCalm } from "../../model/calm";
+import { dropSet, keepSet } from "../../model/intents";
+import { knobOf } from "../../model/kinds";
+import { pickRule } from "../../model/picks";
+import { pickText } from "../../model/pickText";
+import { isThrough, prefs, type Sweep, usePrefs } from "../../model/prefs";
+import { same, triple } from "../../model/session";
+import { type EditorState, partOf, type PickKind, type ToolSession, useEditor, type Values } from "../../model/store";
+import { counted, shown } from "../../model/units";
+import { useUnseen } from "../../model/unseen";
+import { change } from "../../sync/build";
 import { MenuLabel, run } from "./common";
 
 const KINDS: readonly { kind: PickKind; title: string }[] = [
@@ -122,17 +123,13 @@ function PickMenu() {
     const kind = (["faces", "edges", "vertices"] as const).find((k) => rule?.[k] != null);
     if (rule !== undefined && kind !== undefined) void pickBy(kind, rule[kind]).then(focusView);
   };
-  const hint = (id: string) => {
-    const command = COMMANDS.find((c) => c.id === id);
-    return command === undefined ? "" : (keysOf(command)[0] ?? "").replaceAll("+", " ");
-  };
   return (
     <>
       <Dropdown
         trigger={["click"]}
         menu={{
           items: [
-            ...PICK_COMMANDS.map((c) => ({ key: c.id, label: <MenuLabel title={c.title} hint={hint(c.id)} />, onClick: () => void runPick(c).then(focusView) })),
+            ...PICK_COMMANDS.map((c) => ({ key: c.id, label: <MenuLabel title={c.title} hint={keyOf(c.id)} />, onClick: () => void runPick(c).then(focusView) })),
             { key: "line", type: "divider" as const },
             ...sets.map((s) => ({
               key: `set/${s.name}`,
@@ -188,7 +185,7 @@ function Accept({ session }: { readonly session: ToolSession }) {
 
 function lastText(session: ToolSession, last: Values): string {
   if (session.tool === "transform") return `: ${triple(last, session.field).map(shown).join(", ")}`;
-  const main = session.tool === "extrude" ? "depth" : mainParameter(session.tool)?.name;
+  const main = knobOf(session.tool)?.parameter.name;
   const value = main === undefined ? undefined : last[main];
   return typeof value === "number" ? `: ${shown(value)}` : "";
 }

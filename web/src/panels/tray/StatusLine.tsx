@@ -1,32 +1,25 @@
 import { Button, Tooltip } from "antd";
 import { useState } from "react";
 
-import { askText, useAsking } from "../../state/asking";
-import { useCalm } from "../../state/calm";
-import { setCoordinate } from "../../state/placing";
-import { usePointer } from "../../state/pointer";
-import { editor, METRES, unitOf, useEditor, type EditorState, type Triple } from "../../state/store";
-import { shownUnit } from "../../state/units";
-import { verticesOf } from "../../state/picks";
-import { focusView } from "../../tools/valueField";
+import { focusView } from "../../interaction/focus";
+import { setCoordinate } from "../../interaction/placing";
+import { askText, useAsking } from "../../model/asking";
+import { useCalm } from "../../model/calm";
+import { verticesOf } from "../../model/picks";
+import { usePointer } from "../../model/pointer";
+import { editor, type EditorState, METRES, type Triple, unitOf, useEditor } from "../../model/store";
+import { shownUnit } from "../../model/units";
+import { lookOf } from "../../tools/manifest";
 import { NumberField } from "../NumberField";
-
-const HINTS: Record<string, string> = {
-  extrude: "Drag the collar or type a depth; Enter stores it, Esc takes it back.",
-  transform: "Drag arrows, patches, arcs, bars; collars extrude, inset.",
-  slice: "Draw a line; it turns in steps of 15°, freely with Shift. Drag it to move the plane.",
-  cut: "Click vertices and edges one after the other, each two on one face. Enter accepts.",
-  insert_loop: "Point at an edge, click to insert; Shift is free of round shares. Esc ends.",
-  slide: "Drag the knob along the dashed edge, or type a share from −1 to 1.",
-};
 
 function hint(state: EditorState): string {
   const { session, drawing, pick, pivoting, kinds, stack } = state;
   if (drawing !== null) return { wait: "Press and drag the footprint in a view; sizes may be typed.", footprint: "Let go where the footprint ends.", height: "Move to the height and click, or type it. Enter makes the form, Esc gives it up." }[drawing.stage];
   if (session !== null) {
-    if (session.tool === "insert_loop" && session.takes !== "nothing") return "Drag the knob to shift the loops, or type. Enter stores it, Esc takes it back.";
     if (kinds.find((k) => k.word === session.tool)?.form) return "Drag an end bar: the form takes its true size. Esc lays the bars down.";
-    return HINTS[session.tool] ?? "Drag the knob or type a value; Enter stores it, Esc takes it back.";
+    const { points, hint: own } = lookOf(session.tool);
+    if (session.asks !== null && points !== undefined) return points.sentence;
+    return own ?? "Drag the knob or type a value; Enter stores it, Esc takes it back.";
   }
   if (stack !== null && pick?.elements.length === 1) return `${stack.nth} of ${stack.of} here; click again for the next behind.`;
   if (pivoting) return "Drag the pivot; with snap on it takes vertices, middles and boards.";

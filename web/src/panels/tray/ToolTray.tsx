@@ -1,7 +1,7 @@
 import { ConfigProvider } from "antd";
 
-import { usePrefs } from "../../state/prefs";
-import { useEditor } from "../../state/store";
+import { usePrefs } from "../../model/prefs";
+import { useEditor } from "../../model/store";
 import { DrawingFields } from "./DrawingFields";
 import { Favourites } from "./Favourites";
 import { OptionsRow } from "./OptionsRow";

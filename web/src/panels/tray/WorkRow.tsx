@@ -1,12 +1,15 @@
 import { Button } from "antd";
 
-import { useCalm } from "../../state/calm";
-import { unedited } from "../../state/forms";
-import { fitting, startKind, whole } from "../../state/kinds";
-import { cancel, store, triple, tryValues } from "../../state/session";
-import { partOf, unitOf, useEditor, type ToolSession, type TransformField } from "../../state/store";
-import { keyOf } from "../../tools/keys";
-import { focusView } from "../../tools/valueField";
+import { keyOf } from "../../interaction/commands";
+import { focusView } from "../../interaction/focus";
+import { fitting, startKind, whole } from "../../interaction/kinds";
+import { cancel, store } from "../../interaction/session/storing";
+import { tryValues } from "../../interaction/session/trial";
+import { useCalm } from "../../model/calm";
+import { unedited } from "../../model/forms";
+import { triple } from "../../model/session";
+import { partOf, type ToolSession, type TransformField, unitOf, useEditor } from "../../model/store";
+import { lookOf } from "../../tools/manifest";
 import { NumberField } from "../NumberField";
 import { KindMenu, run } from "./common";
 import { KindFields, useValueField } from "./KindFields";
@@ -18,8 +21,6 @@ const FIELDS: readonly { field: TransformField; id: string; title: string }[] = 
 ];
 /** So many further edits stand in the tray itself; the others open from it. */
 const DIRECT = 3;
-/** Tools with fields of their own in the tray. */
-const OWN_FIELDS = new Set(["extrude", "transform"]);
 
 /** The tools that fit the pick, and the value fields of the one in use. */
 export function WorkRow() {
@@ -27,7 +28,7 @@ export function WorkRow() {
   const { pick, session } = state;
   const further = fitting(state);
   const part = partOf(state, state.current);
-  if (session !== null && !OWN_FIELDS.has(session.tool)) {
+  if (session !== null && lookOf(session.tool).place !== "first") {
     return (
       <div className="trayrow">
         <KindFields session={session} />

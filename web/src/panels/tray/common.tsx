@@ -2,9 +2,9 @@ import { Button, Dropdown } from "antd";
 import type { ReactNode } from "react";
 
 import type { KindInfo } from "../../api/client";
-import { startKind } from "../../state/kinds";
-import { commandOf, keyOf } from "../../tools/keys";
-import { focusView } from "../../tools/valueField";
+import { commandOf, keyOf } from "../../interaction/commands";
+import { focusView } from "../../interaction/focus";
+import { startKind } from "../../interaction/kinds";
 
 export function run(id: string): void {
   void commandOf(id)?.run();

@@ -1,11 +1,11 @@
-import { useBrief, type BoardFit } from "../../state/brief";
-import { prefs } from "../../state/prefs";
-import { boardsOf, editor, METRES, unitOf } from "../../state/store";
-import { lengthText } from "../../state/units";
+import { type BoardFit, useBrief } from "../../model/brief";
+import { onView, viewOf } from "../../model/plane";
+import { prefs } from "../../model/prefs";
+import { boardsOf, editor, METRES, unitOf } from "../../model/store";
+import { lengthText } from "../../model/units";
+import type { Overlay } from "../../scene/overlay";
+import type { Pane } from "../../scene/Sheet";
 import { token } from "../../theme/theme";
-import type { Overlay } from "../overlay";
-import { onView, viewOf } from "../boards/plane";
-import type { Pane } from "../Sheet";
 
 /** Off by less than so many pixels is told as a thin line only. */
 const EXACT = 1;

@@ -1,13 +1,13 @@
-import { Vector3, type Box3 } from "three";
+import { type Box3, Vector3 } from "three";
 
 import type { Size, SizeInfo, View } from "../../api/client";
-import { useBrief } from "../../state/brief";
-import { prefs } from "../../state/prefs";
-import { editor } from "../../state/store";
-import { haveText, offText, signOf, verdictColour } from "../../state/sizes";
-import type { Overlay } from "../overlay";
-import type { Pane, Sheet } from "../Sheet";
-import { BASES } from "../views";
+import { useBrief } from "../../model/brief";
+import { prefs } from "../../model/prefs";
+import { haveText, offText, signOf, verdictColour } from "../../model/sizes";
+import { editor } from "../../model/store";
+import { BASES } from "../../model/views";
+import type { Overlay } from "../../scene/overlay";
+import type { Pane, Sheet } from "../../scene/Sheet";
 
 /** A dimension line stands so far from what it measures, in pixels, and each further one so much more. */
 const FIRST = 20;

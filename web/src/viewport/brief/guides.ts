@@ -1,14 +1,14 @@
-import { Vector3, type Box3 } from "three";
+import { type Box3, Vector3 } from "three";
 
 import type { Guide } from "../../api/client";
-import { asking } from "../../state/asking";
-import { prefs } from "../../state/prefs";
-import { editor, METRES, unitOf, type Triple } from "../../state/store";
-import { shownUnit, steady, tidy } from "../../state/units";
+import { asking } from "../../model/asking";
+import { prefs } from "../../model/prefs";
+import { editor, METRES, type Triple, unitOf } from "../../model/store";
+import { shownUnit, steady, tidy } from "../../model/units";
+import { BASES } from "../../model/views";
+import type { Overlay } from "../../scene/overlay";
+import type { Pane } from "../../scene/Sheet";
 import { token } from "../../theme/theme";
-import type { Overlay } from "../overlay";
-import type { Pane } from "../Sheet";
-import { BASES } from "../views";
 
 const FAR = 50;
 const DASH = [14, 4, 2, 4];

@@ -1,0 +1,30 @@
+/**
+ * The floors of the interface, lowest first: each folder may import from those below it, types included, and no file may stand
+ * in a circle. `npm run floors` checks it.
+ */
+const FLOORS = ["theme", "api", "model", "sync", "scene", "tools", "interaction", "viewport", "panels"];
+
+/** Rooms that stand beside each other on one floor and do not know each other. */
+const BESIDE = [["theme", "api"], ["sync", "scene"], ["sync", "tools"]];
+
+const inside = (names) => `^src/(${names.join("|")})/`;
+
+module.exports = {
+  forbidden: [
+    { name: "no-circles", severity: "error", from: {}, to: { circular: true } },
+    ...FLOORS.slice(0, -1).map((floor, i) => ({
+      name: `${floor}-knows-nothing-above`,
+      severity: "error",
+      from: { path: inside([floor]) },
+      to: { path: `${inside(FLOORS.slice(i + 1))}|^src/(App|main)\\.tsx$` },
+    })),
+    ...BESIDE.flatMap(([a, b]) => [
+      { name: `${a}-and-${b}-apart`, severity: "error", from: { path: inside([a]) }, to: { path: inside([b]) } },
+      { name: `${b}-and-${a}-apart`, severity: "error", from: { path: inside([b]) }, to: { path: inside([a]) } },
+    ]),
+    { name: "drawing-needs-no-react", severity: "error", from: { path: inside(["scene", "tools", "interaction", "viewport"]) }, to: { path: "^node_modules/(react|antd)/" } },
+    { name: "model-draws-nothing", severity: "error", from: { path: inside(["model"]) }, to: { path: "^src/(scene|viewport)/" } },
+    { name: "nothing-unfound", severity: "error", from: {}, to: { couldNotResolve: true, pathNot: "\\.css$|^@fontsource" } },
+  ],
+  options: { doNotFollow: { path: "node_modules" }, tsPreCompilationDeps: true, tsConfig: { fileName: "tsconfig.json" } },
+};

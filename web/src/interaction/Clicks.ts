@@ -1,0 +1,68 @@
+import { idsOf, setPick } from "../model/picks";
+import { editor, partOf } from "../model/store";
+import { nearestEdgeOf } from "../scene/hit";
+import type { Pointer } from "../scene/pointer";
+import type { Pane } from "../scene/Sheet";
+import { pickLoop, pickPath } from "./pickRules";
+import { accept } from "./session/storing";
+import { hitIn, type Scenery } from "./views";
+
+/** Picks by single clicks, each going on from the one before. */
+export class Clicks {
+  private last: { x: number; y: number; nth: number; view: string } | null = null;
+  /** id of what was clicked last: a path goes on from it */
+  private anchor: string | null = null;
+
+  constructor(private readonly views: Scenery) {}
+
+  /** The element here, in place of the pick, beside it or out of it; the same place again takes what lies behind. */
+  async one(pane: Pane, at: Pointer, toggle: boolean, remove: boolean): Promise<void> {
+    const again = this.last !== null && this.last.view === pane.view && Math.hypot(this.last.x - at.x, this.last.y - at.y) <= 2 && !toggle && !remove;
+    const nth = again && this.last !== null ? this.last.nth + 1 : 0;
+    const hit = hitIn(this.views, pane, at.x, at.y, nth);
+    await accept();
+    this.last = hit === null ? null : { x: at.x, y: at.y, nth, view: pane.view };
+    const cage = hit === null ? undefined : editor.get().meshes[hit.part]?.mesh.cage;
+    this.anchor = hit === null || cage === undefined ? null : (idsOf(cage, hit.kind, [hit.element])[0] ?? null);
+    const { pick, pickKind, current } = editor.get();
+    editor.set({ stack: hit === null || hit.stacked < 2 ? null : { nth: (nth % hit.stacked) + 1, of: hit.stacked } });
+    if (hit === null) {
+      if (!toggle && !remove && current !== null) setPick(current, pickKind, []);
+      return;
+    }
+    if (partOf(editor.get(), hit.part)?.locked) return;
+    const held = pick !== null && pick.part === hit.part && pick.kind === hit.kind ? pick.elements : [];
+    if (remove) setPick(hit.part, hit.kind, held.filter((e) => e !== hit.element));
+    else if (toggle) setPick(hit.part, hit.kind, held.includes(hit.element) ? held.filter((e) => e !== hit.element) : [...held, hit.element]);
+    else setPick(hit.part, hit.kind, [hit.element]);
+  }
+
+  /** The shortest way from what was clicked last to what lies here, beside the pick. */
+  async path(pane: Pane, at: Pointer): Promise<void> {
+    const hit = hitIn(this.views, pane, at.x, at.y, 0);
+    await accept();
+    const mesh = hit === null ? undefined : editor.get().meshes[hit.part]?.mesh.cage;
+    if (hit === null || mesh === undefined) return;
+    const [to] = idsOf(mesh, hit.kind, [hit.element]);
+    const { pick } = editor.get();
+    const from = this.anchor ?? pick?.ids[pick.ids.length - 1] ?? null;
+    if (from === null || pick === null || pick.part !== hit.part || pick.kind !== hit.kind || hit.kind === "vertices") {
+      setPick(hit.part, hit.kind, [hit.element]);
+    } else {
+      await pickPath(hit.kind, from, to as string, pick);
+    }
+    this.anchor = to ?? null;
+  }
+
+  /** A second click at once: the loop of an edge, the band of a face; with Ctrl the ring. */
+  async loop(pane: Pane, at: Pointer, ring: boolean, beside: boolean): Promise<void> {
+    const hit = hitIn(this.views, pane, at.x, at.y, 0);
+    const mesh = hit === null ? undefined : editor.get().meshes[hit.part]?.mesh.cage;
+    const view = hit === null ? undefined : this.views.parts.get(hit.part);
+    if (hit === null || mesh === undefined || view === undefined || hit.kind === "vertices") return;
+    const edge = hit.kind === "edges" ? hit.element : nearestEdgeOf(mesh, hit.element, view, pane.camera, at.x, at.y);
+    const [id] = idsOf(mesh, "edges", [edge]);
+    await pickLoop(hit.kind, id as string, ring && hit.kind === "edges", beside ? editor.get().pick : null);
+    this.last = null;
+  }
+}

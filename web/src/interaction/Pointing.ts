@@ -1,0 +1,335 @@
+import { asking } from "../model/asking";
+import { usePointer } from "../model/pointer";
+import { prefs } from "../model/prefs";
+import { editor, partOf, type Triple, type ViewName } from "../model/store";
+import type { Pointer } from "../scene/pointer";
+import type { Pane } from "../scene/Sheet";
+import { boardHandleAt } from "../tools/boardHandles";
+import { type Handle, handle } from "../tools/Handle";
+import { PivotHandles } from "../tools/pivot";
+import { SectionHandle } from "../tools/sectionHandle";
+import { toolOf } from "../tools/toolbox";
+import { Asker } from "./Asker";
+import { Clicks } from "./Clicks";
+import { commandFor } from "./commands";
+import { focusValueField } from "./focus";
+import { FormDrawer } from "./FormDrawer";
+import { AskPoint, BoardDrag } from "./gestures/brief";
+import type { Gesture, Modifiers } from "./gestures/Gesture";
+import { Divide, Pan, Turn } from "./gestures/navigate";
+import { PickGesture } from "./gestures/pick";
+import { DrawForm, HandleDrag, PivotDrag, SectionDrag } from "./gestures/work";
+import { Marks } from "./Marks";
+import { storeAndGoOn } from "./session/storing";
+import { endHover, tryHover, tryValues } from "./session/trial";
+import { hitIn, placeOf, type Views } from "./views";
+
+/** What opens the value field. */
+const TYPED = /^[0-9.,+\-*/]$/;
+/** The rim of a 3D view that turns it, in pixels. */
+const RIM = 12;
+
+/** Pointer and keys over the views. A press on a handle is a drag; any other is a pick, its modifiers read on release. */
+export class Pointing {
+  private gesture: Gesture | null = null;
+  /** where the pressed pane began when it was pressed */
+  private corner: readonly [number, number] = [0, 0];
+  private space = false;
+  /** the view under the pointer */
+  under: ViewName | null = null;
+  private waiting: { x: number; y: number; fine: boolean; invert: boolean } | null = null;
+  private deeds: Promise<unknown> = Promise.resolve();
+  private pending = 0;
+  private readonly off = new AbortController();
+  /** what hands are over, and what they hold */
+  readonly marks = new Marks();
+  readonly section = new SectionHandle();
+  readonly pivot = new PivotHandles();
+  readonly drawer: FormDrawer;
+  readonly asker: Asker;
+  private readonly clicks: Clicks;
+
+  constructor(
+    private readonly views: Views,
+    private readonly canvas: HTMLCanvasElement,
+  ) {
+    this.drawer = new FormDrawer(views);
+    this.asker = new Asker(views);
+    this.clicks = new Clicks(views);
+    const options = { signal: this.off.signal };
+    const on = <K extends keyof HTMLElementEventMap>(name: K, hear: (e: HTMLElementEventMap[K]) => void) => canvas.addEventListener(name, hear, options);
+    on("pointerdown", (e) => this.down(e));
+    on("pointermove", (e) => this.moved(e));
+    on("pointerup", (e) => void this.up(e));
+    on("dblclick", (e) => {
+      const { session, drawing } = editor.get();
+      const { pane, ...at } = this.located(e);
+      if (session === null && drawing === null) void this.inTurn(() => this.clicks.loop(pane, at, e.ctrlKey || e.metaKey, e.shiftKey));
+    });
+    on("pointercancel", () => this.abandon());
+    on("lostpointercapture", () => this.abandon());
+    on("pointerleave", () => this.leave());
+    on("contextmenu", (e) => e.preventDefault());
+    on("blur", () => {
+      this.space = false;
+      this.abandon();
+    });
+    on("keydown", (e) => this.key(e));
+    on("keyup", (e) => {
+      if (e.key === " ") this.space = false;
+    });
+    canvas.addEventListener("wheel", (e) => this.wheel(e), { ...options, passive: false });
+  }
+
+  dispose(): void {
+    this.off.abort();
+  }
+
+  private onCanvas(e: MouseEvent): { x: number; y: number; fine: boolean; invert: boolean } {
+    const box = this.canvas.getBoundingClientRect();
+    return { x: e.clientX - box.left, y: e.clientY - box.top, fine: e.shiftKey, invert: e.ctrlKey || e.metaKey };
+  }
+
+  private located(e: MouseEvent): Pointer & { pane: Pane } {
+    const at = this.onCanvas(e);
+    return { ...at, ...this.views.sheet.locate(at.x, at.y) };
+  }
+
+  private alive(): boolean {
+    return document.activeElement === this.canvas;
+  }
+
+  private down(e: PointerEvent): void {
+    if (this.gesture !== null) return;
+    this.canvas.focus({ preventScroll: true });
+    this.canvas.setPointerCapture(e.pointerId);
+    const { pane, ...at } = this.located(e);
+    this.corner = [pane.x, pane.y];
+    if (editor.get().view !== pane.view) editor.set({ view: pane.view });
+    this.gesture = this.begin(e, pane, at);
+  }
+
+  private begin(e: PointerEvent, pane: Pane, at: Pointer): Gesture | null {
+    const flat = pane.camera.isFlat;
+    if (e.button === 1 || (e.button === 0 && this.space) || (e.button === 2 && flat)) return new Pan(this.views, pane, at);
+    if (e.button === 2) return new Turn(this.views, pane, at);
+    if (e.button !== 0) return null;
+    const divider = this.views.sheet.dividerAt(at.x + pane.x, at.y + pane.y);
+    if (divider !== null) return new Divide(this.views, pane, divider);
+    if (asking.get().asking !== null) return new AskPoint(this.asker, pane, at);
+    const { drawing, session, section, pivoting, current } = editor.get();
+    if (drawing !== null) return new DrawForm(this.drawer, pane, at);
+    if (section !== null && this.section.handleAt(section, this.views.bounds(), pane.camera, at)) return new SectionDrag(this.views, this.section, pane, section, at);
+    const part = partOf(editor.get(), current);
+    const held = part === null ? undefined : this.views.parts.get(part.id ?? "");
+    if (pivoting && part !== null && held !== undefined) {
+      const handle = this.pivot.handleAt(part, held, pane.camera, at);
+      if (handle !== null) {
+        this.pivot.press(part, held, this.views.parts, this.views.boards, pane.camera, handle, at);
+        return new PivotDrag(this.views, this.pivot, pane, part.id ?? "");
+      }
+    }
+    const place = placeOf(this.views, session, pane);
+    if (place !== null) {
+      const tool = toolOf(place.session);
+      const handle = tool.handleAt(place, at);
+      if (handle !== null) return new HandleDrag(this.views, pane, handle, at, tool.instead?.(place, handle) ?? null, () => this.alive());
+    }
+    const board = boardHandleAt(this.views.boards, pane, at);
+    if (board !== null) return new BoardDrag(this.views, this.marks, pane, board, at);
+    if (!flat && this.onRim(pane, at)) return new Turn(this.views, pane, at);
+    return new PickGesture(this.views, this.marks, pane, at, (to, keys) => this.click(pane, to, keys), (deed) => this.inTurn(deed));
+  }
+
+  private onRim(pane: Pane, at: Pointer): boolean {
+    const { width, height } = pane.camera;
+    return at.x < RIM || at.y < RIM || at.x > width - RIM || at.y > height - RIM;
+  }
+
+  private within(e: PointerEvent): Pointer {
+    const at = this.onCanvas(e);
+    return { ...at, x: at.x - this.corner[0], y: at.y - this.corner[1] };
+  }
+
+  private moved(e: PointerEvent): void {
+    if (this.gesture !== null) {
+      this.gesture.move(this.within(e));
+      return;
+    }
+    if (this.waiting === null) requestAnimationFrame(() => this.look());
+    this.waiting = this.onCanvas(e);
+  }
+
+  private async up(e: PointerEvent): Promise<void> {
+    const gesture = this.gesture;
+    this.gesture = null;
+    await gesture?.up(this.within(e), { shift: e.shiftKey, alt: e.altKey, ctrl: e.ctrlKey || e.metaKey });
+  }
+
+  private async click(pane: Pane, at: Pointer, keys: Modifiers): Promise<void> {
+    const place = placeOf(this.views, editor.get().session, pane);
+    const clicked = place === null ? null : (toolOf(place.session).click?.(place, at) ?? null);
+    if (clicked !== null) {
+      if (clicked.stores) void storeAndGoOn(clicked.values);
+      else tryValues(clicked.values, false);
+      return;
+    }
+    await this.inTurn(() => (keys.ctrl ? this.clicks.path(pane, at) : this.clicks.one(pane, at, keys.shift, keys.alt)));
+  }
+
+  /** Gestures act in the order they were made, however long the one before takes to be stored; while the server is away, hands
+   * go on. */
+  private inTurn(deed: () => unknown): Promise<unknown> {
+    this.pending += 1;
+    this.deeds = this.deeds
+      .then(() => Promise.race([deed(), away()]))
+      .catch(() => undefined)
+      .finally(() => (this.pending -= 1));
+    return this.deeds;
+  }
+
+  /** What lies under a resting pointer. */
+  private look(): void {
+    const seen = this.waiting;
+    this.waiting = null;
+    if (seen === null || this.gesture !== null) return;
+    const { pane, ...place } = this.views.sheet.locate(seen.x, seen.y);
+    this.under = pane.view;
+    const at: Pointer = { ...seen, ...place };
+    this.tellPlace(pane, at);
+    const divider = this.views.sheet.dividerAt(seen.x, seen.y);
+    const { session, drawing } = editor.get();
+    if (asking.get().asking !== null) {
+      this.asker.hover(pane, at);
+      this.canvas.style.cursor = "crosshair";
+      return;
+    }
+    if (drawing !== null) {
+      this.drawer.hover(pane, at);
+      this.canvas.style.cursor = "crosshair";
+      return;
+    }
+    this.marks.hotHandle = divider === null ? this.handleAt(pane, at) : null;
+    this.marks.hotBoard = this.marks.hotHandle === null ? boardHandleAt(this.views.boards, pane, at) : null;
+    const free = this.marks.hotHandle === null && this.marks.hotBoard === null && divider === null;
+    this.marks.hover = free ? hitIn(this.views, pane, at.x, at.y, 0) : null;
+    const tooled = placeOf(this.views, session, pane);
+    const shown = tooled !== null && free ? (toolOf(tooled.session).hover?.(tooled, at) ?? null) : null;
+    if (shown !== null) tryHover(shown);
+    const rim = free && !pane.camera.isFlat && this.onRim(pane, at);
+    this.canvas.style.cursor = divider !== null ? (divider === "across" ? "col-resize" : divider === "down" ? "row-resize" : "move") : rim ? "all-scroll" : free ? "default" : "grab";
+    this.views.invalidate("overlay");
+  }
+
+  private handleAt(pane: Pane, at: Pointer): Handle | null {
+    const { session, section, pivoting, current } = editor.get();
+    if (section !== null && this.section.handleAt(section, this.views.bounds(), pane.camera, at)) return handle("section");
+    const part = partOf(editor.get(), current);
+    const held = part === null ? undefined : this.views.parts.get(part.id ?? "");
+    if (pivoting && part !== null && held !== undefined) return this.pivot.handleAt(part, held, pane.camera, at);
+    const place = placeOf(this.views, session, pane);
+    return place === null ? null : toolOf(place.session).handleAt(place, at);
+  }
+
+  /** Where the pointer is in the build: two coordinates in a flat view, the point of the model or floor under it in 3D. */
+  private tellPlace(pane: Pane, at: Pointer): void {
+    const { camera } = pane;
+    let point = camera.onPlane(at.x, at.y).toArray() as Triple;
+    if (camera.isFlat) {
+      const { eye } = camera.basis();
+      point = point.map((v, i) => (Math.abs(eye.getComponent(i)) > 0.5 ? Number.NaN : v)) as Triple;
+    } else {
+      const { origin, direction } = camera.ray(at.x, at.y);
+      const t = direction.y < -1e-6 ? -origin.y / direction.y : Number.NaN;
+      point = [origin.x + t * direction.x, 0, origin.z + t * direction.z];
+    }
+    usePointer.setState({ at: point });
+  }
+
+  private leave(): void {
+    this.under = null;
+    this.marks.hover = null;
+    usePointer.setState({ at: null });
+    endHover();
+    this.views.invalidate("overlay");
+  }
+
+  /** Lost capture, a cancelled pointer and lost focus act as Esc. Focus that went to the value field takes the drag over. */
+  private abandon(): void {
+    const gesture = this.gesture;
+    if (gesture === null) return;
+    if (gesture instanceof HandleDrag && !this.alive()) {
+      gesture.handOver();
+      return;
+    }
+    this.gesture = null;
+    gesture.cancel();
+  }
+
+  private wheel(e: WheelEvent): void {
+    e.preventDefault();
+    const { pane, ...at } = this.located(e);
+    if (prefs.get().pointer === "trackpad" && !e.ctrlKey) pane.camera.pan(-e.deltaX, -e.deltaY);
+    else pane.camera.zoom(Math.exp(Math.min(Math.max(e.deltaY, -200), 200) * (e.ctrlKey ? 0.008 : 0.0016)), at.x, at.y);
+    this.views.sheet.refresh();
+    this.views.invalidate(pane.camera.isFlat ? "all" : pane);
+  }
+
+  private key(e: KeyboardEvent): void {
+    if (e.key === " ") {
+      this.space = true;
+      e.preventDefault();
+      return;
+    }
+    if (this.pending > 0 && this.gesture === null) {
+      if (commandFor(e) !== undefined || TYPED.test(e.key)) e.preventDefault();
+      void this.inTurn(() => this.act(e, true));
+    } else {
+      void this.act(e, false);
+    }
+  }
+
+  private async act(e: KeyboardEvent, late: boolean): Promise<void> {
+    if (late) await new Promise((r) => setTimeout(r, 0)); // until what the last gesture opened is drawn
+    // no digit, sign or point is a shortcut: they open the value field, which takes every key from then on
+    const { session, drawing } = editor.get();
+    if ((session !== null || drawing !== null) && !e.ctrlKey && !e.metaKey && !e.altKey && TYPED.test(e.key)) {
+      focusValueField();
+      if (late) document.execCommand("insertText", false, e.key);
+      return;
+    }
+    if (e.key === "Tab" && (session !== null || drawing !== null)) {
+      e.preventDefault();
+      focusValueField();
+      return;
+    }
+    const command = commandFor(e);
+    if (command === undefined) return;
+    e.preventDefault();
+    if (this.gesture !== null) {
+      if (command.id === "undo" || command.id === "cancel") {
+        const gesture = this.gesture;
+        this.gesture = null;
+        gesture.cancel();
+        this.views.sync();
+      } else this.gesture.key?.(command.id);
+      return;
+    }
+    if (late) await command.run();
+    else void this.inTurn(() => command.run());
+  }
+}
+
+/** Resolves once the server or its database cannot be reached. */
+function away(): Promise<void> {
+  if (editor.get().save.kind === "waiting") return Promise.resolve();
+  return new Promise((resolve) => {
+    const off = editor.subscribe((state) => {
+      if (state.save.kind === "waiting") {
+        off();
+        resolve();
+      }
+    });
+  });
+}
+

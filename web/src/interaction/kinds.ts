@@ -1,0 +1,49 @@
+import type { KindInfo } from "../api/client";
+import { addStep, freeName } from "../model/intents";
+import { pickRule } from "../model/picks";
+import { editor, type EditorState, kindOf, partOf } from "../model/store";
+import { change } from "../sync/build";
+import { lookOf, rankOf } from "../tools/manifest";
+import { armKind } from "./session/arming";
+import { accept } from "./session/storing";
+
+/** Kinds that stand in the tray or a panel by themselves. */
+function stands(k: KindInfo): boolean {
+  return lookOf(k.word).place !== undefined;
+}
+
+/** The edits that fit what is picked, what is reached for most first. */
+export function fitting(state: EditorState): KindInfo[] {
+  const { pick, kinds } = state;
+  return pick === null ? [] : kinds.filter((k) => !k.form && !stands(k) && k.takes.includes(pick.kind)).sort((a, b) => rankOf(a.word) - rankOf(b.word));
+}
+
+/** What acts on the whole part, or is drawn over it. */
+export function whole(state: EditorState): KindInfo[] {
+  return state.kinds.filter((k) => !k.form && !stands(k) && !k.needs_pick);
+}
+
+/** Whether a kind has numbers or choices to try before it is stored, or is worked by pointing. */
+function hasValues(kind: KindInfo): boolean {
+  return lookOf(kind.word).points !== undefined || kind.parameters.some((p) => p.quantity !== "other");
+}
+
+/** Work with a kind of step: with a tool where it has values, else at once. */
+export async function startKind(kind: KindInfo): Promise<void> {
+  if (hasValues(kind)) {
+    await armKind(kind);
+    return;
+  }
+  await accept();
+  const { pick } = editor.get();
+  const part = partOf(editor.get(), pick?.part ?? null);
+  if (pick === null || part?.id == null) return;
+  const id = freeName(kind.word, (part.steps ?? []).map((s) => s.id));
+  if (await change(kind.title, addStep(part.id, { id, kind: kind.word, pick: pickRule(pick) }))) editor.set({ openStep: id });
+}
+
+/** The same by its word, for keys. */
+export async function startWord(word: string): Promise<void> {
+  const kind = kindOf(editor.get(), word);
+  if (kind !== null) await startKind(kind);
+}

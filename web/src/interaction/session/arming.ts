@@ -1,0 +1,108 @@
+import type { KindInfo } from "../../api/client";
+import { firstValues } from "../../model/kinds";
+import { middle } from "../../model/place";
+import { transformSettings } from "../../model/settings";
+import { editor, kindOf, partOf, type Picked, type ToolName, type ToolSession, type TransformField, type Triple, type Values } from "../../model/store";
+import { tell } from "../../sync/build";
+import { lookOf } from "../../tools/manifest";
+import type { Wish } from "../../tools/Tool";
+import { begin } from "./begin";
+import { accept, closing } from "./storing";
+import { tryValues } from "./trial";
+
+/** Values of a kind that leave the mesh as it is. */
+function atRest(word: string): Values {
+  const kind = kindOf(editor.get(), word);
+  return kind === null ? {} : firstValues(kind, 0);
+}
+
+function titleOf(word: string): string {
+  return kindOf(editor.get(), word)?.title ?? word;
+}
+
+/** The same tool is at work already; transform then shows the field asked for. */
+function atWork(tool: ToolName, field: TransformField | null): boolean {
+  const at = editor.get().session;
+  if (at?.tool !== tool) return false;
+  if (field !== null && at.field !== field) editor.set({ session: { ...at, field } });
+  return true;
+}
+
+/** Stand the handles on the pick. A tool at work before is accepted. */
+export async function armTransform(field: TransformField = "translate"): Promise<void> {
+  await closing();
+  if (atWork("transform", field)) return;
+  await accept();
+  const { pick } = editor.get();
+  if (pick === null || partOf(editor.get(), pick.part) === null) {
+    tell(`${titleOf("transform")} works on what is picked; pick something first`);
+    return;
+  }
+  const own = transformSettings(pick.part);
+  begin("transform", pick.part, pick, "pick", { ...atRest("transform"), ...own }, { field, proposes: false });
+  if (own["falloff"] !== undefined) tryValues({}, false); // the core tells the weights
+}
+
+/** Move what is picked by so much along the part's own axes, as a trial to accept or take back. */
+export async function proposeMove(by: Triple): Promise<boolean> {
+  await accept();
+  const { pick } = editor.get();
+  if (pick === null) return false;
+  begin("transform", pick.part, pick, "pick", atRest("transform"), { field: "translate", proposes: false });
+  tryValues({ translate: by }, false);
+  return true;
+}
+
+/** Take up a stored step again with its tool. */
+export async function armStep(part: string, stepId: string): Promise<boolean> {
+  await accept();
+  const step = partOf(editor.get(), part)?.steps?.find((s) => s.id === stepId);
+  const kind = step === undefined ? null : kindOf(editor.get(), step.kind);
+  if (step === undefined || kind === null) return false;
+  const beside = new Set(["id", "kind", "label", "enabled", "live", "v", "pick", "through"]);
+  const values = Object.fromEntries(Object.entries(step).filter(([k]) => !beside.has(k))) as Values;
+  begin(step.kind, part, null, "nothing", values, { proposes: false });
+  const session = editor.get().session as ToolSession;
+  editor.set({ session: { ...session, stepId, stored: values }, openStep: stepId });
+  return true;
+}
+
+/** Begin what a pressed handle asks for; whether the drag may go on with it. */
+export async function fulfil(wish: Wish): Promise<boolean> {
+  if (wish.arm === "step") return armStep(wish.part, wish.step);
+  const session = editor.get().session;
+  await accept();
+  const { pick } = editor.get();
+  if (wish.arm === "again") {
+    // what is turned already is scaled along other axes: a further step
+    if (session === null) return false;
+    await armTransform("scale");
+    return editor.get().session !== null;
+  }
+  if (pick === null || pick.kind !== "faces") return false;
+  const values: Values = wish.arm === "extrude" ? { depth: 0, along: wish.along } : { width: 0 };
+  begin(wish.arm, pick.part, pick, "pick", values, { proposes: false });
+  return true;
+}
+
+/** Arm the tool of any kind of step: on the pick, or on the whole part where the kind takes none. */
+export async function armKind(kind: KindInfo): Promise<void> {
+  await closing();
+  if (atWork(kind.word, null)) return;
+  await accept();
+  const { current, pick } = editor.get();
+  const fits = pick !== null && kind.takes.includes(pick.kind);
+  const { points } = lookOf(kind.word);
+  const pointed = points !== undefined && (points.when === "always" || !fits); // one after the other, under the pointer
+  if (kind.takes.length > 0 && !fits && kind.needs_pick && !pointed) {
+    tell(`${kind.title} works on ${kind.takes.join(" or ")}; pick some first`);
+    return;
+  }
+  const part = fits ? (pick as Picked).part : current;
+  if (part === null || partOf(editor.get(), part) === null) return;
+  const on = fits ? pick : null;
+  const { size } = middle(editor.get().meshes[part]?.mesh.cage, on);
+  const takes = fits && kind.picks !== "nothing" ? kind.picks : "nothing";
+  begin(kind.word, part, on, takes, firstValues(kind, size), { proposes: !pointed && !kind.at_rest, asks: pointed ? points.value : null });
+  if (!pointed && !kind.at_rest) tryValues({}, false);
+}

@@ -1,0 +1,91 @@
+import { addStep, setStep } from "../../model/intents";
+import { asksFirst, asStep, same, touched } from "../../model/session";
+import { editor, kindOf, type ToolName, type Values } from "../../model/store";
+import { change } from "../../sync/build";
+import { begin } from "./begin";
+import { endPreview, tryValues } from "./trial";
+
+function titleOf(tool: ToolName): string {
+  return kindOf(editor.get(), tool)?.title ?? tool;
+}
+
+let storing: Promise<void> = Promise.resolve();
+
+/** Store the trial values as they are now: a new step the first time, corrections of it afterwards, in one undo entry. */
+export function store(): Promise<void> {
+  storing = storing.then(async () => {
+    const session = editor.get().session;
+    if (session === null) return;
+    editor.set({ session: { ...session, dragging: false } });
+    if (session.hovering || asksFirst(session) || !touched(session)) {
+      if (session.hovering) editor.set({ session: { ...session, values: session.initial, hovering: false, dragging: false } });
+      endPreview();
+      return;
+    }
+    const group = `${session.part}/${session.stepId}`;
+    const intent =
+      session.stored === null
+        ? addStep(session.part, { id: session.stepId, ...asStep(session) })
+        : setStep(session.part, session.stepId, { ...Object.fromEntries(Object.keys(session.stored).map((k) => [k, undefined])), ...session.values });
+    const values = session.values;
+    const fine = await change(titleOf(session.tool), intent, group);
+    const now = editor.get().session;
+    if (now !== null && now.stepId === session.stepId) {
+      editor.set({ session: fine ? { ...now, stored: values } : { ...now, values: session.stored ?? session.initial } });
+    }
+    if (fine) {
+      editor.set({ lastValues: { ...editor.get().lastValues, [session.tool]: values }, openStep: session.stepId });
+    }
+    endPreview();
+  });
+  return storing;
+}
+
+/** The acceptance under way, so that a tool chosen meanwhile waits for it. */
+let underway: Promise<void> = Promise.resolve();
+
+/** Once no acceptance is under way. */
+export function closing(): Promise<void> {
+  return underway;
+}
+
+/** Store what was touched and lay the tool down. */
+export function accept(): Promise<void> {
+  const session = editor.get().session;
+  if (session === null) return underway;
+  underway = store().then(() => {
+    if (editor.get().session?.stepId === session.stepId) editor.set({ session: null });
+    endPreview();
+  });
+  return underway;
+}
+
+/** Back to what is stored, without a request; a tool with nothing to take back is laid down. */
+export function cancel(): void {
+  const session = editor.get().session;
+  if (session === null) return;
+  const was = session.dragging || (session.stored === null ? !same(session.initial, session.values) : touched(session));
+  editor.set({ session: was ? { ...session, values: session.stored ?? session.initial, dragging: false } : null });
+  endPreview();
+  if (was && session.stored === null && session.proposes) tryValues({}, false);
+}
+
+/** The values used last with this tool, on the present pick. */
+export async function useLast(): Promise<void> {
+  const { session, lastValues } = editor.get();
+  const last = session === null ? undefined : lastValues[session.tool];
+  if (last === undefined) return;
+  tryValues(last, false);
+  await store();
+}
+
+/** Store what a click decided and stay ready for the next. */
+export async function storeAndGoOn(values: Values): Promise<void> {
+  const session = editor.get().session;
+  if (session === null) return;
+  editor.set({ session: { ...session, hovering: false, values: { ...session.values, ...values } } });
+  await store();
+  const now = editor.get().session;
+  if (now === null || now.stepId !== session.stepId || now.stored === null) return;
+  begin(now.tool, now.part, null, "nothing", now.initial, { proposes: false, asks: now.asks });
+}

@@ -1,0 +1,97 @@
+import { isThrough, prefs, setLook, setThrough, type Shading, slotOf } from "../model/prefs";
+import { editor, type ViewName } from "../model/store";
+import { tell } from "../sync/build";
+
+const OPPOSITE: Record<ViewName, ViewName> = { perspective: "perspective", front: "back", back: "front", left: "right", right: "left", top: "bottom", bottom: "top" };
+
+/** What the views themselves can do; the viewport says how. */
+export interface ViewActions {
+  frame(): void;
+  framePick(): void;
+  face(): void;
+  /** the view under the pointer */
+  under(): ViewName;
+  middle(axis: 0 | 1 | 2): number;
+}
+
+let actions: ViewActions | null = null;
+
+export function registerViews(to: ViewActions | null): void {
+  actions = to;
+}
+
+export function frame(): void {
+  actions?.frame();
+}
+
+export function framePick(): void {
+  actions?.framePick();
+}
+
+export function facePick(): void {
+  if (editor.get().pick === null) tell("Pick a face to look straight at");
+  else actions?.face();
+}
+
+/** One view, from there. */
+export function look(view: ViewName): void {
+  prefs.set({ layout: "one" });
+  editor.set({ view });
+}
+
+/** Have a view in sight: on the sheet in its place, else alone. */
+export function bring(view: ViewName): void {
+  const { layout, sides } = prefs.get();
+  if (layout === "sheet" && view !== "perspective") prefs.set({ sides: { ...sides, [slotOf(view)]: view } });
+  editor.set({ view });
+}
+
+/** The view under the pointer alone; once more puts the sheet back. */
+export function maximise(): void {
+  if (prefs.get().layout === "one") prefs.set({ layout: "sheet" });
+  else look(actions?.under() ?? editor.get().view);
+}
+
+export function setLayout(layout: "sheet" | "one"): void {
+  prefs.set({ layout });
+}
+
+/** Look from the other side in one place of the sheet, or in the view shown. */
+export function swapSide(view = actions?.under() ?? editor.get().view): void {
+  const to = OPPOSITE[view];
+  if (to === view) return;
+  const { sides, layout } = prefs.get();
+  if (layout === "sheet") prefs.set({ sides: { ...sides, [slotOf(view)]: to } });
+  if (layout === "one" || editor.get().view === view) editor.set({ view: to });
+}
+
+export function toggleThrough(): void {
+  const { view } = editor.get();
+  setThrough(view, !isThrough(view));
+}
+
+/** A shading for the view under the pointer; the same again goes back to solid. */
+export function shade(shading: Shading): void {
+  const slot = slotOf(actions?.under() ?? editor.get().view);
+  setLook(slot, { shading: prefs.get().looks[slot].shading === shading ? "solid" : shading });
+}
+
+/** The cage over the surface in every view, or the surface alone. */
+export function toggleCage(): void {
+  const any = Object.values(prefs.get().looks).some((l) => l.showing === "both");
+  for (const slot of ["top", "solid", "front", "right"] as const) setLook(slot, { showing: any ? "surface" : "both" });
+}
+
+/** Cut the views open along an axis; the same axis again turns the other side away, then none. */
+export function cutOpen(axis: 0 | 1 | 2): void {
+  const { section } = editor.get();
+  if (section === null || section.axis !== axis) editor.set({ section: { axis, at: actions?.middle(axis) ?? 0, below: false } });
+  else if (!section.below) editor.set({ section: { ...section, below: true } });
+  else editor.set({ section: null });
+}
+
+/** Show the current part alone, or all of them again. */
+export function isolate(): void {
+  const { isolated, current } = editor.get();
+  editor.set({ isolated: isolated !== null || current === null ? null : [current] });
+}

@@ -1,0 +1,83 @@
+import { type InputRef, Select } from "antd";
+import type { ComponentType, Ref } from "react";
+
+import { focusView } from "../../interaction/focus";
+import { cancel, store } from "../../interaction/session/storing";
+import { dropValue, tryValues } from "../../interaction/session/trial";
+import { METRES, type ToolSession, unitOf, useEditor, type Values } from "../../model/store";
+import { NumberField } from "../NumberField";
+
+/** Fields that some kinds of step have beside those of their parameters. */
+interface OwnFields {
+  readonly Fields?: ComponentType<FieldsProps>;
+  /** whether they stand in place of the parameters' */
+  readonly hides?: (values: Values) => boolean;
+}
+
+interface FieldsProps {
+  readonly session: ToolSession;
+  readonly inputRef: Ref<InputRef> | undefined;
+}
+
+const OWN: Readonly<Record<string, OwnFields>> = {
+  // by distance, count and spread say nothing
+  insert_loop: { Fields: LoopPlaces, hides: (values) => values["distance"] !== undefined },
+  cut: { Fields: CutPoints },
+};
+
+const NONE: OwnFields = {};
+
+export function ownFieldsOf(word: string): OwnFields {
+  return OWN[word] ?? NONE;
+}
+
+function CutPoints({ session }: FieldsProps) {
+  const path = session.values["path"];
+  return Array.isArray(path) ? <span className="muted">{path.length} points</span> : null;
+}
+
+const PLACES = [
+  { value: "spread", label: "spread evenly" },
+  { value: "lower", label: "from the lower end" },
+  { value: "upper", label: "from the upper end" },
+  { value: "both", label: "from both ends" },
+] as const;
+type Place = (typeof PLACES)[number]["value"];
+
+function distances(place: Place, d: number): number[] {
+  return place === "both" ? [d, -d] : place === "upper" ? [-d] : [d];
+}
+
+/** Support loops: at a fixed distance from an end of the edge, or spread over it. */
+function LoopPlaces({ session, inputRef }: FieldsProps) {
+  const unit = useEditor(unitOf);
+  const held = session.values["distance"] as readonly number[] | undefined;
+  const place: Place = held === undefined ? "spread" : held.length > 1 ? "both" : (held[0] as number) < 0 ? "upper" : "lower";
+  const d = Math.abs(held?.[0] ?? Number((0.01 / METRES[unit]).toPrecision(3)));
+  const put = (next: Place, size: number, dragging = false) => {
+    if (next === "spread") dropValue("distance");
+    else tryValues({ distance: distances(next, size) }, dragging);
+  };
+  return (
+    <span className="fields">
+      <Select size="small" aria-label="where the loops stand" popupMatchSelectWidth={false} value={place} options={PLACES.map((p) => ({ ...p }))} onChange={(v: Place) => { put(v, d); focusView(); }} />
+      {place !== "spread" && (
+        <NumberField
+          {...(inputRef !== undefined ? { inputRef } : {})}
+          label="distance"
+          unit={unit}
+          suffix={unit}
+          width={80}
+          value={d}
+          onTry={(v) => put(place, Math.abs(v), true)}
+          onCommit={(v) => {
+            put(place, Math.abs(v));
+            void store();
+          }}
+          onCancel={cancel}
+          onEnter={focusView}
+        />
+      )}
+    </span>
+  );
+}

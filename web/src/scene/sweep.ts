@@ -1,0 +1,193 @@
+import { Vector3 } from "three";
+
+import type { MeshData } from "../api/packets";
+import type { PickKind } from "../model/store";
+import { isSeen, projectAll, type Sight, toScreen } from "./hit";
+import type { PartView } from "./PartView";
+
+/** An area of a pane, in pixels: a box, or what a lasso runs round. */
+export class Area {
+  private readonly low: [number, number];
+  private readonly high: [number, number];
+
+  constructor(private readonly outline: readonly (readonly [number, number])[]) {
+    const xs = outline.map((p) => p[0]);
+    const ys = outline.map((p) => p[1]);
+    this.low = [Math.min(...xs), Math.min(...ys)];
+    this.high = [Math.max(...xs), Math.max(...ys)];
+  }
+
+  static box(ax: number, ay: number, bx: number, by: number): Area {
+    return new Area([[ax, ay], [bx, ay], [bx, by], [ax, by]]);
+  }
+
+  get points(): readonly (readonly [number, number])[] {
+    return this.outline;
+  }
+
+  /** Even-odd rule. */
+  holds(x: number, y: number): boolean {
+    if (x < this.low[0] || y < this.low[1] || x > this.high[0] || y > this.high[1]) return false;
+    return within(this.outline, x, y);
+  }
+
+  /** Whether a segment touches the area. */
+  meets(ax: number, ay: number, bx: number, by: number): boolean {
+    if (Math.max(ax, bx) < this.low[0] || Math.min(ax, bx) > this.high[0] || Math.max(ay, by) < this.low[1] || Math.min(ay, by) > this.high[1]) return false;
+    if (this.holds(ax, ay) || this.holds(bx, by)) return true;
+    return this.outline.some(([cx, cy], i) => {
+      const [dx, dy] = this.outline[(i + 1) % this.outline.length] as readonly [number, number];
+      return cross(ax, ay, bx, by, cx, cy) !== cross(ax, ay, bx, by, dx, dy) && cross(cx, cy, dx, dy, ax, ay) !== cross(cx, cy, dx, dy, bx, by);
+    });
+  }
+}
+
+function cross(ax: number, ay: number, bx: number, by: number, px: number, py: number): boolean {
+  return (bx - ax) * (py - ay) - (by - ay) * (px - ax) > 0;
+}
+
+function within(outline: readonly (readonly [number, number])[], x: number, y: number): boolean {
+  let inside = false;
+  for (let i = 0, j = outline.length - 1; i < outline.length; j = i++) {
+    const [ax, ay] = outline[i] as readonly [number, number];
+    const [bx, by] = outline[j] as readonly [number, number];
+    if (ay > y !== by > y && x < ((bx - ax) * (y - ay)) / (by - ay) + ax) inside = !inside;
+  }
+  return inside;
+}
+
+/** Where vertices of a part fall: those of its cage, and their images on the surface. */
+interface Fallen {
+  /** 1 where the area holds the vertex itself */
+  readonly own: Uint8Array;
+  /** 1 where it holds an image of it */
+  readonly image: Uint8Array;
+  readonly screen: Float32Array;
+}
+
+function fall(area: Area, view: PartView, mesh: MeshData, sight: Sight): Fallen {
+  const m = toScreen(view, sight.camera);
+  const screen = projectAll(mesh.positions, m, sight.camera);
+  const own = new Uint8Array(mesh.shape.vertexCount);
+  for (let v = 0; v < own.length; v++) own[v] = Number(Math.abs(screen[3 * v + 2]!) <= 1 && area.holds(screen[3 * v]!, screen[3 * v + 1]!));
+  const image = new Uint8Array(own.length);
+  const surface = surfaceOf(view, sight);
+  if (surface !== null) {
+    const there = projectAll(surface.positions, m, sight.camera);
+    surface.shape.vertexCage.forEach((v, i) => {
+      if (v >= 0 && Math.abs(there[3 * i + 2]!) <= 1 && area.holds(there[3 * i]!, there[3 * i + 1]!)) image[v] = 1;
+    });
+  }
+  return { own, image, screen };
+}
+
+function surfaceOf(view: PartView, sight: Sight): MeshData | null {
+  return sight.look.showing === "cage" || sight.look.showing === "beside" ? null : (view.mesh?.surface ?? null);
+}
+
+/**
+ * Elements of the current part that an area takes: those wholly inside, or all it touches. Images on the mirrored side and
+ * on the surface stand for what they came from.
+ */
+export function sweep(area: Area, kind: PickKind, sight: Sight, inside: boolean): number[] {
+  const view = sight.current === null ? undefined : sight.parts.get(sight.current);
+  const mesh = view?.mesh?.cage;
+  if (view === undefined || mesh === undefined || !view.group.visible) return [];
+  const f = fall(area, view, mesh, sight);
+  const found = kind === "vertices" ? vertices(f) : kind === "edges" ? edges(f, area, mesh, inside) : faces(f, area, mesh, inside);
+  return sight.through ? found.filter((e) => !hidden(view, mesh, kind, e, sight)) : found.filter((e) => isElementSeen(view, kind, e, sight));
+}
+
+function vertices(f: Fallen): number[] {
+  const out: number[] = [];
+  f.own.forEach((own, v) => {
+    if (own === 1 || f.image[v] === 1) out.push(v);
+  });
+  return out;
+}
+
+function edges(f: Fallen, area: Area, mesh: MeshData, inside: boolean): number[] {
+  const out: number[] = [];
+  const ends = mesh.shape.edges;
+  const s = f.screen;
+  for (let e = 0; e < ends.length / 2; e++) {
+    const [a, b] = [ends[2 * e]!, ends[2 * e + 1]!];
+    const whole = (f.own[a] === 1 && f.own[b] === 1) || (f.image[a] === 1 && f.image[b] === 1);
+    const touched = whole || f.image[a] === 1 || f.image[b] === 1 || area.meets(s[3 * a]!, s[3 * a + 1]!, s[3 * b]!, s[3 * b + 1]!);
+    if (inside ? whole : touched) out.push(e);
+  }
+  return out;
+}
+
+function faces(f: Fallen, area: Area, mesh: MeshData, inside: boolean): number[] {
+  const out: number[] = [];
+  const { offsets, corners, faceCount } = mesh.shape;
+  const [px, py] = area.points[0] as readonly [number, number];
+  for (let face = 0; face < faceCount; face++) {
+    const ring = corners.subarray(offsets[face], offsets[face + 1]);
+    if (ring.every((v) => f.own[v] === 1) || ring.every((v) => f.image[v] === 1)) out.push(face);
+    else if (!inside) {
+      const outline = [...ring].map((v) => [f.screen[3 * v]!, f.screen[3 * v + 1]!] as const);
+      const crossed = outline.some(([x, y], i) => {
+        const [u, w] = outline[(i + 1) % outline.length] as readonly [number, number];
+        return area.meets(x, y, u, w);
+      });
+      if (crossed || ring.some((v) => f.image[v] === 1) || within(outline, px, py)) out.push(face);
+    }
+  }
+  return out;
+}
+
+/** A point by which an element is judged seen: on what is drawn, in the build. */
+function judged(view: PartView, kind: PickKind, element: number, sight: Sight): Vector3 {
+  const cage = (view.mesh as NonNullable<PartView["mesh"]>).cage;
+  const place = (mesh: MeshData, v: number) => new Vector3().fromArray(mesh.positions, v * 3);
+  if (kind === "vertices") return place(cage, element).applyMatrix4(view.group.matrix);
+  if (kind === "edges") return place(cage, cage.shape.edges[2 * element]!).lerp(place(cage, cage.shape.edges[2 * element + 1]!), 0.5).applyMatrix4(view.group.matrix);
+  const mesh = view.meshFor(sight.look) ?? cage;
+  const t = middleTriangles(mesh, cage.shape.faceCount)[element] ?? 0;
+  const at = [0, 1, 2].map((k) => place(mesh, mesh.shape.triangles[3 * t + k]!));
+  return (at[0] as Vector3).add(at[1] as Vector3).add(at[2] as Vector3).multiplyScalar(1 / 3).applyMatrix4(view.group.matrix);
+}
+
+const middles = new WeakMap<object, Uint32Array>();
+
+/** One triangle of each cage face, from the midst of those it has. */
+function middleTriangles(mesh: MeshData, faceCount: number): Uint32Array {
+  const held = middles.get(mesh.shape);
+  if (held !== undefined) return held;
+  const first = new Uint32Array(faceCount).fill(0xffffffff);
+  const count = new Uint32Array(faceCount);
+  const of = mesh.shape.triangleFace;
+  for (let t = 0; t < of.length; t++) {
+    const f = of[t]!;
+    if (first[f] === 0xffffffff) first[f] = t;
+    count[f]!++;
+  }
+  const out = first.map((t, f) => (t === 0xffffffff ? 0 : t + (count[f]! >> 1)));
+  for (let f = 0; f < faceCount; f++) if (of[out[f]!] !== f && first[f] !== 0xffffffff) out[f] = first[f]!;
+  middles.set(mesh.shape, out);
+  return out;
+}
+
+export function isElementSeen(view: PartView, kind: PickKind, element: number, sight: Sight): boolean {
+  return isSeen(judged(view, kind, element, sight), sight);
+}
+
+/** Even with all in reach, what the section cuts away is not there. */
+function hidden(view: PartView, mesh: MeshData, kind: PickKind, element: number, sight: Sight): boolean {
+  if (sight.section === null || mesh.positions.length === 0) return false;
+  const point = judged(view, kind, element, sight);
+  const along = point.getComponent(sight.section.axis);
+  return sight.section.below ? along < sight.section.at - 1e-9 : along > sight.section.at + 1e-9;
+}
+
+/** Most elements whose sight is asked for after a pick. */
+const MOST_JUDGED = 3000;
+
+/** How many of the picked elements a view does not show; null where they are too many to ask. */
+export function unseen(view: PartView, kind: PickKind, elements: readonly number[], sight: Sight): number | null {
+  if (elements.length > MOST_JUDGED) return null;
+  return elements.filter((e) => !isElementSeen(view, kind, e, { ...sight, through: false })).length;
+}
+

@@ -1,0 +1,152 @@
+import { answer, answerBuild, api, type Build, Refused, sentence } from "../api/client";
+import { fetchPacked, type PartMesh, ShapeStore } from "../api/packets";
+import { Previewer } from "../api/previewer";
+import type { Intent } from "../model/intents";
+import { keepsNumbers } from "../model/kinds";
+import { renewPick, restorePick } from "../model/picks";
+import { editor } from "../model/store";
+import { ChangeQueue } from "./changes";
+import { inspect } from "./findings";
+
+let tellPerson: (message: string) => void = () => undefined;
+
+/** Where refusals and news are shown. */
+export function onMessage(tell: (message: string) => void): void {
+  tellPerson = tell;
+}
+
+export function tell(message: string): void {
+  tellPerson(message);
+}
+
+const shapes = new ShapeStore();
+const changes = new ChangeQueue((build) => void take(build), tell);
+
+let shownNext: number | null = null;
+
+/** When the trial that the next frame shows was asked for; null where it shows none anew. */
+export function askedAt(): number | null {
+  const at = shownNext;
+  shownNext = null;
+  return at;
+}
+
+export const previewer = new Previewer(shapes, (heard) => {
+  if ("mesh" in heard) {
+    shownNext = heard.asked;
+    editor.set({ preview: heard.mesh, previewError: null, soft: heard.mesh.soft });
+  }
+  else if (!(heard.error instanceof Refused && heard.error.status === 409)) editor.set({ previewError: sentence(heard.error) });
+});
+
+let taking: Promise<void> = Promise.resolve();
+
+/** Show a build as the server told it, and fetch the meshes that changed. */
+export function take(build: Build): Promise<void> {
+  const held = editor.get();
+  if (held.build !== null && held.build.id === build.id && held.build.revision > build.revision) return taking;
+  const current = build.parts.some((p) => p.id === held.current) ? held.current : (build.parts[0]?.id ?? null);
+  const pick = held.pick !== null && build.parts.some((p) => p.id === held.pick?.part) ? held.pick : null;
+  editor.set({ build, current, pick, lit: null });
+  taking = fetchMeshes(build);
+  return taking;
+}
+
+async function fetchMeshes(build: Build): Promise<void> {
+  const held = editor.get().meshes;
+  const wanted = build.parts.filter((p) => held[p.id]?.key !== p.key);
+  const got = await Promise.all(
+    wanted.map(async (p): Promise<[string, { key: string; mesh: PartMesh }] | null> => {
+      try {
+        const bytes = await fetchPacked(`/api/builds/${build.id}/parts/${encodeURIComponent(p.id)}/mesh?key=${p.key.slice(0, 16)}`);
+        return [p.id, { key: p.key, mesh: shapes.read(bytes) }];
+      } catch (error) {
+        tell(sentence(error));
+        return null;
+      }
+    }),
+  );
+  if (editor.get().build?.revision !== build.revision) return;
+  const meshes = Object.fromEntries(Object.entries(editor.get().meshes).filter(([id]) => build.parts.some((p) => p.id === id)));
+  for (const entry of got) if (entry !== null) meshes[entry[0]] = entry[1];
+  const session = editor.get().session;
+  editor.set({ meshes, ...(session?.dragging ? {} : { preview: null }) });
+  for (const part of wanted) renewPick(part.id, session?.part === part.id && keepsNumbers(session));
+  void inspect();
+}
+
+export async function openBuild(id: string): Promise<void> {
+  previewer.cancel();
+  editor.set({ build: null, meshes: {}, pick: null, session: null, preview: null, findings: {}, current: null, openStep: null, isolated: null, section: null, drawing: null, pivoting: false, axisLock: null, stack: null });
+  const [build, kinds] = await Promise.all([
+    answerBuild(api.GET("/api/builds/{build_id}", { params: { path: { build_id: id } } })),
+    answer(api.GET("/api/kinds")),
+  ]);
+  editor.set({ kinds: kinds.kinds });
+  await take(build);
+}
+
+/** Store a change; false when it was refused (the person has been told). */
+export async function change(label: string, intent: Intent, group: string | null = null): Promise<boolean> {
+  try {
+    await changes.send(label, intent, group);
+    await taking;
+    return true;
+  } catch {
+    return false;
+  }
+}
+
+/** Once no change is on its way, or the server is away and the change waits with us. */
+function settled(): Promise<void> {
+  if (editor.get().save.kind !== "saving") return Promise.resolve();
+  return new Promise((resolve) => {
+    const off = editor.subscribe((state) => {
+      if (state.save.kind === "saving") return;
+      off();
+      resolve();
+    });
+  });
+}
+
+export async function undoOrRedo(which: "undo" | "redo"): Promise<void> {
+  await settled(); // what is on its way is what undo takes back
+  const build = editor.get().build;
+  if (build === null || (which === "undo" ? build.undo : build.redo) === null) return;
+  editor.set({ session: null, preview: null, previewError: null });
+  previewer.cancel();
+  try {
+    const after = await changes.send(which, which);
+    await taking;
+    restorePick(after.pick);
+  } catch {
+    // told by the queue
+  }
+}
+
+let lighting = 0;
+
+/** Light up what a step picked, as far as the cage still has it; null puts the light out. */
+export async function light(part: string, step: string | null): Promise<void> {
+  const mine = ++lighting;
+  const build = editor.get().build;
+  if (step === null || build === null) {
+    editor.set({ lit: null });
+    return;
+  }
+  try {
+    const got = await answer(
+      api.GET("/api/builds/{build_id}/picked", { params: { path: { build_id: build.id }, query: { part, step, revision: build.revision } } }),
+    );
+    if (mine === lighting && got.kind !== null && editor.get().build?.revision === build.revision) editor.set({ lit: { part, kind: got.kind, elements: got.elements } });
+  } catch {
+    // a light that does not come on is no loss
+  }
+}
+
+/** Triangles of the whole build as shown, the preview's part counted as previewed. */
+export function triangleCount(): number {
+  const { build, preview, session } = editor.get();
+  if (build === null) return 0;
+  return build.parts.reduce((sum, p) => sum + (preview !== null && session?.part === p.id ? preview.triangles : p.triangles), 0);
+}

@@ -1,0 +1,126 @@
+import { answerBuild, api, type Build, Refused, sentence, Unreachable } from "../api/client";
+import type { Intent } from "../model/intents";
+import { editor, type Picked } from "../model/store";
+
+interface Pending {
+  readonly label: string;
+  readonly key: string;
+  readonly group: string | null;
+  readonly pick: Picked | null;
+  readonly act: Intent | "undo" | "redo";
+  readonly done: (outcome: { build: Build } | { error: unknown }) => void;
+}
+
+/** More than this is not worth keeping with every change. */
+const LARGEST_MEMO = 20_000;
+
+function memo(pick: Picked | null): { part: string; kind: Picked["kind"]; elements: number[]; ids: string[] } | null {
+  if (pick === null || pick.elements.length > LARGEST_MEMO) return null;
+  return { part: pick.part, kind: pick.kind, elements: [...pick.elements], ids: [...pick.ids] };
+}
+
+const MOST_REBASES = 6;
+const RETRY = [500, 1000, 2000, 4000];
+
+/**
+ * Sends changes one after the other. A stale revision is answered by fetching the build and asking the intent again; while
+ * server or database are away the change is kept and tried again.
+ */
+export class ChangeQueue {
+  private queue: Pending[] = [];
+  private running = false;
+
+  constructor(
+    private readonly take: (build: Build) => void,
+    private readonly tell: (message: string) => void,
+  ) {}
+
+  /** Resolves with the build once the change is stored; rejects when it was refused. */
+  send(label: string, act: Intent | "undo" | "redo", group: string | null = null): Promise<Build> {
+    return new Promise((resolve, reject) => {
+      this.queue.push({
+        label,
+        key: crypto.randomUUID(),
+        group,
+        pick: editor.get().pick,
+        act,
+        done: (outcome) => ("build" in outcome ? resolve(outcome.build) : reject(outcome.error as Error)),
+      });
+      if (!this.running) void this.run();
+    });
+  }
+
+  get busy(): boolean {
+    return this.running;
+  }
+
+  private async run(): Promise<void> {
+    this.running = true;
+    editor.set({ save: { kind: "saving", message: null } });
+    for (let next = this.queue[0]; next !== undefined; next = this.queue[0]) {
+      try {
+        const build = await this.persist(next);
+        this.take(build);
+        next.done({ build });
+      } catch (error) {
+        this.tell(sentence(error));
+        next.done({ error });
+      }
+      this.queue.shift();
+    }
+    this.running = false;
+    editor.set({ save: { kind: "saved", message: null } });
+  }
+
+  /** Until it is stored or refused. */
+  private async persist(pending: Pending): Promise<Build> {
+    let rebases = 0;
+    for (let attempt = 0; ; ) {
+      try {
+        const build = await this.attempt(pending);
+        if (attempt > 0) editor.set({ save: { kind: "saving", message: null } });
+        return build;
+      } catch (error) {
+        if (error instanceof Unreachable) {
+          editor.set({ save: { kind: "waiting", message: `Not stored yet: ${error.message}. Trying again …` } });
+          await new Promise((r) => setTimeout(r, RETRY[Math.min(attempt, RETRY.length - 1)]));
+          attempt += 1;
+        } else if (error instanceof Refused && error.status === 409 && error.fault.code === "stale_revision" && rebases < MOST_REBASES) {
+          rebases += 1;
+          const id = editor.get().build?.id ?? "";
+          this.take(await answerBuild(api.GET("/api/builds/{build_id}", { params: { path: { build_id: id } } })));
+        } else {
+          throw error;
+        }
+      }
+    }
+  }
+
+  private async attempt(pending: Pending): Promise<Build> {
+    const build = editor.get().build;
+    if (build === null) throw new Error("no build is open");
+    const params = { path: { build_id: build.id } };
+    if (pending.act === "undo") {
+      return answerBuild(api.POST("/api/builds/{build_id}/undo", { params, body: { revision: build.revision } }));
+    }
+    if (pending.act === "redo") {
+      return answerBuild(api.POST("/api/builds/{build_id}/redo", { params, body: { revision: build.revision } }));
+    }
+    const patch = pending.act(build.document);
+    if (patch === null) throw new Error(`“${pending.label}” no longer fits the build; it was changed elsewhere`);
+    if (patch.length === 0) return build;
+    return answerBuild(
+      api.POST("/api/builds/{build_id}/changes", {
+        params,
+        body: {
+          revision: build.revision,
+          label: pending.label,
+          key: pending.key,
+          patch,
+          group: pending.group,
+          pick: memo(pending.pick),
+        },
+      }),
+    );
+  }
+}

@@ -1,0 +1,73 @@
+import { CutTool } from "./cut";
+import { ExtrudeTool } from "./extrude";
+import { LoopTool } from "./loops";
+import { SliceTool } from "./slice";
+import { SlideTool } from "./slide";
+import type { Tool } from "./Tool";
+import { TransformTool } from "./transform";
+
+/** How a kind of step looks and is reached here. Nothing of it has to be given: a kind that is not listed has the knob of all
+ * kinds, stands behind the others and is found by its name. */
+export interface Look {
+  /** its tool, where that is not the knob */
+  readonly tool?: Tool;
+  /** a tool that points out the value which is missing at first, always or while nothing that fits is picked */
+  readonly points?: { readonly tool: Tool; readonly value: string; readonly when: "always" | "unpicked"; readonly sentence: string };
+  /** its command's key and title */
+  readonly key?: string;
+  readonly title?: string;
+  /** `first` stands in the tray by itself, `own` is reached by a place of its own, all others by their rank */
+  readonly place?: "first" | "own";
+  /** what is told while it is at work */
+  readonly hint?: string;
+}
+
+const slice = new SliceTool();
+const cut = new CutTool();
+
+/** In the order of their rank in the tray. */
+export const MANIFEST: Readonly<Record<string, Look>> = {
+  extrude: { tool: new ExtrudeTool(), key: "X", place: "first", hint: "Drag the collar or type a depth; Enter stores it, Esc takes it back." },
+  transform: { tool: new TransformTool(), place: "first", hint: "Drag arrows, patches, arcs, bars; collars extrude, inset." },
+  inset: { key: "I" },
+  bevel: { key: "B" },
+  insert_loop: {
+    key: "D",
+    points: { tool: new LoopTool(), value: "through", when: "unpicked", sentence: "Point at an edge, click to insert; Shift is free of round shares. Esc ends." },
+    hint: "Drag the knob to shift the loops, or type. Enter stores it, Esc takes it back.",
+  },
+  ridge: {},
+  bridge: {},
+  connect: {},
+  cut: {
+    key: "W",
+    title: "Cut: click points on edges and vertices",
+    tool: cut,
+    points: { tool: cut, value: "path", when: "always", sentence: "Click vertices and edges one after the other, each two on one face. Enter accepts." },
+  },
+  slice: {
+    key: "Y",
+    title: "Slice: draw a line",
+    tool: slice,
+    points: { tool: slice, value: "point", when: "always", sentence: "Draw a line over a view. It turns in steps of 15°, freely with Shift; drag it to move the plane." },
+  },
+  slide: { tool: new SlideTool(), hint: "Drag the knob along the dashed edge, or type a share from −1 to 1." },
+  extrude_edges: {},
+  dissolve: {},
+  weld: {},
+  delete: { place: "own" },
+  subdivision: { place: "own" },
+};
+
+const NONE: Look = {};
+const RANKS = Object.keys(MANIFEST);
+
+export function lookOf(word: string): Look {
+  return MANIFEST[word] ?? NONE;
+}
+
+/** What is reached for most stands first. */
+export function rankOf(word: string): number {
+  const at = RANKS.indexOf(word);
+  return at < 0 ? RANKS.length : at;
+}

@@ -1,0 +1,65 @@
+import { Box3, Scene } from "three";
+
+import type { Part } from "../api/client";
+import { keepsNumbers } from "../model/kinds";
+import { matrixOf } from "../model/place";
+import { type EditorState, METRES, unitOf } from "../model/store";
+import { PartView } from "../scene/PartView";
+
+/** The parts of the build in the scene, as the store says. */
+export class PartViews {
+  readonly views = new Map<string, PartView>();
+
+  constructor(private readonly scene: Scene) {}
+
+  dispose(): void {
+    for (const view of this.views.values()) view.dispose();
+  }
+
+  colours(): void {
+    for (const view of this.views.values()) view.colours();
+  }
+
+  /** How far what is shown reaches, in the build and metres. */
+  bounds(): Box3 {
+    const box = new Box3();
+    for (const view of this.views.values()) if (view.group.visible) box.union(view.bounds());
+    return box;
+  }
+
+  /** Make them what the store says; whether elements of one were numbered anew. */
+  sync(state: EditorState): boolean {
+    const parts = state.build?.document.parts ?? [];
+    for (const [id, view] of this.views) {
+      if (!parts.some((p) => p.id === id)) {
+        this.scene.remove(view.group);
+        view.dispose();
+        this.views.delete(id);
+      }
+    }
+    return parts.map((part) => this.syncPart(part, state)).some(Boolean);
+  }
+
+  private syncPart(part: Part, state: EditorState): boolean {
+    const id = part.id ?? "";
+    const held = state.meshes[id];
+    if (held === undefined) return false;
+    let view = this.views.get(id);
+    if (view === undefined) {
+      view = new PartView();
+      this.views.set(id, view);
+      this.scene.add(view.group);
+    }
+    const mesh = state.preview !== null && state.session?.part === id ? state.preview : held.mesh;
+    const anew = view.mesh !== mesh && view.mesh?.cage.shape !== mesh.cage.shape;
+    view.show(mesh);
+    view.place(matrixOf(part, METRES[unitOf(state)]));
+    view.group.visible = !part.hidden && (state.isolated === null || state.isolated.includes(id));
+    view.ghosted = part.ghosted ?? false;
+    // a trial that numbers elements anew shows itself, not what was picked for it
+    const renumbered = mesh === state.preview && !keepsNumbers(state.session);
+    const pick = state.pick?.part === id && !renumbered ? state.pick : null;
+    view.pick(pick?.kind ?? state.pickKind, pick?.elements ?? null);
+    return anew;
+  }
+}
