@@ -71,14 +71,15 @@ def reported(file: Path) -> Any:
 def answers(folder: Path) -> dict[str, Any]:
     """Everything that is compared, for the files of a folder."""
     files = sorted(folder.glob("*.json"))
-    return {f.name: {"steps": digest(json.loads(f.read_text())), "report": None if f.name.startswith("random") else reported(f)}
+    return {f.name: {"steps": digest(json.loads(f.read_text())),
+                     "report": None if f.name.startswith("random") else reported(f)}
             for f in files}
 
 
 def of_checkout(root: Path, folder: Path) -> Any:
     """The answers of the code in another folder, by this environment's packages."""
-    script = f"import json, sys; sys.path.insert(0, {str(HERE)!r}); from pathlib import Path; from bench.compare import answers; " \
-             f"print(json.dumps(answers(Path({str(folder)!r}))))"
+    script = f"import json, sys; sys.path.insert(0, {str(HERE)!r}); from pathlib import Path; " \
+             f"from bench.compare import answers; print(json.dumps(answers(Path({str(folder)!r}))))"
     done = subprocess.run([sys.executable, "-c", script], capture_output=True, text=True,
                           env={**os.environ, "PYTHONPATH": str(root / "src")}, cwd="/")
     if done.returncode:
@@ -101,7 +102,8 @@ def main() -> int:
         ours, theirs = of_checkout(HERE, folder), of_checkout(args.other.resolve(), folder)
     steps = sum(len(v["steps"]) for v in ours.values())
     different = [name for name in ours if ours[name] != theirs[name]]
-    print(f"{len(ours)} documents, {steps} steps: {len(different)} differ{': ' + ', '.join(different[:20]) if different else ''}")
+    names = ": " + ", ".join(different[:20]) if different else ""
+    print(f"{len(ours)} documents, {steps} steps: {len(different)} differ{names}")
     return bool(different)
 
 

@@ -18,6 +18,8 @@ from typing import Any
 
 from playwright.sync_api import Page, sync_playwright
 
+from rhytonic.launch import machine
+
 FLAGS = ["--no-sandbox", "--use-angle=swiftshader", "--enable-unsafe-swiftshader", "--disable-background-networking",
          "--no-first-run", "--disable-sync", "--disable-component-update", "--disable-gpu-compositing"]
 OBSERVE = """() => {
@@ -94,7 +96,7 @@ def row(told: dict[str, list[float]], name: str, goal: float | None) -> None:
 
 def main(address: str) -> None:
     with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        browser = playwright.chromium.launch(executable_path=str(machine.chromium()), args=FLAGS)
         page = browser.new_context(viewport={"width": 1280, "height": 800}, base_url=address).new_page()
         print("500 vertices of a 2,000-face cage, surface at level 2, in the sheet")
         open_build(page, new_build(address, "Bench 2", CAGE, {"id": "soft", "kind": "subdivision", "levels": 2}), "Sheet")

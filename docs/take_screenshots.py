@@ -14,6 +14,8 @@ from pathlib import Path
 
 from playwright.sync_api import Page, sync_playwright
 
+from rhytonic.launch import machine
+
 OUT = Path(__file__).parent / "screenshots"
 FLAGS = ["--no-sandbox", "--use-angle=swiftshader", "--enable-unsafe-swiftshader", "--disable-background-networking",
          "--no-first-run", "--disable-sync", "--disable-component-update", "--disable-gpu-compositing"]
@@ -203,7 +205,7 @@ def brief(page: Page) -> None:
 def main(address: str) -> None:
     OUT.mkdir(exist_ok=True)
     with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        browser = playwright.chromium.launch(executable_path=str(machine.chromium()), args=FLAGS)
         page = browser.new_page(viewport={"width": 1280, "height": 800}, base_url=address)
         new_build(address, "Sea chest")
         page.goto("/")

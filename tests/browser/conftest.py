@@ -2,6 +2,7 @@ import json
 import time
 import urllib.request
 import uuid
+from contextlib import contextmanager
 
 import pytest
 from playwright.sync_api import expect, sync_playwright
@@ -39,8 +40,9 @@ def chromium():
         browser.close()
 
 
-@pytest.fixture
-def page(chromium, server):
+@contextmanager
+def opened(chromium, server):
+    """A page of a server; whatever it puts into the console as an error fails the test."""
     context = chromium.new_context(viewport={"width": 1280, "height": 800}, base_url=server, accept_downloads=True)
     # drawn without a graphics card one view comes sooner than four; tests of the sheet ask for it
     context.add_init_script("""localStorage.getItem("rhytonic.workbench") ||
@@ -55,6 +57,12 @@ def page(chromium, server):
     yield page
     context.close()
     assert faults == []
+
+
+@pytest.fixture
+def page(chromium, server):
+    with opened(chromium, server) as page:
+        yield page
 
 
 def post(server, path, body):

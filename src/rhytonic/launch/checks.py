@@ -13,7 +13,6 @@ from . import machine
 from .cluster import Cluster
 from .machine import ROOT, WEB, say
 
-
 #: many at a time: browser tests mostly wait, for the page or for what it draws
 TOGETHER = ["-n", "3", "--dist", "worksteal", "--durations=15"]
 

@@ -61,7 +61,7 @@ def postgres_programs() -> Path:
 
 
 def chromium() -> Path:
-    """Debian's Chromium without a window, installed if it is missing: it opens a page in two thirds of the time of the other."""
+    """Debian's Chromium without a window, installed if it is missing: pages open in two thirds of the time."""
     path = Path("/usr/bin/chromium-headless-shell")
     if not path.exists():
         install_debian(["chromium-headless-shell"])

@@ -86,7 +86,7 @@ def _knob(kind: StepKind[Any], parameters: list[Parameter]) -> KnobInfo | None:
 
 
 @functools.cache
-def _described() -> bytes:
+def kinds_json() -> bytes:
     """Worked out once: the schemas of all kinds take half a second."""
     return KindList(kinds=[describe(k) for k in KINDS.values()]).model_dump_json().encode()
 
@@ -94,7 +94,7 @@ def _described() -> bytes:
 @api.get("/kinds", responses={200: KindList})
 def kinds() -> Any:
     """All step kinds with their parameters."""
-    return Response(_described(), mimetype="application/json")
+    return Response(kinds_json(), mimetype="application/json")
 
 
 @api.get("/health", responses={200: Health})

@@ -5,8 +5,9 @@ import { shownUnit } from "../model/units";
 
 /** The nearest step of 1, 2 or 5 times a power of ten that is at least ``least``. */
 export function niceStep(least: number): number {
-  const power = 10 ** Math.floor(Math.log10(Math.max(least, 1e-9)));
-  return (least <= power ? 1 : least <= 2 * power ? 2 : least <= 5 * power ? 5 : 10) * power;
+  const wanted = Math.max(least, 1e-9) * (1 - 1e-9); // what is a hair above a step is that step
+  const power = 10 ** Math.floor(Math.log10(wanted));
+  return (wanted <= power ? 1 : wanted <= 2 * power ? 2 : wanted <= 5 * power ? 5 : 10) * power;
 }
 
 /** A dragged value in metres rounded to what a pixel can tell in the unit that is shown, in the build's. */

@@ -9,7 +9,9 @@ from ..mesh.mesh import Mesh
 from ..mesh.names import reduced
 from ..mesh.topology import Bools, Ints, Topology, ranges
 from ..pick.resolve import Picked
-from .bevel_layout import Layout, edge_layout, vertex_layout
+from .bevel_layout import Layout
+from .bevel_of_edges import edge_layout
+from .bevel_of_vertices import vertex_layout
 from .rebuild import Rebuild, none
 
 
