@@ -63,6 +63,7 @@ class Trust(Strict):
 
     @property
     def whole(self) -> bool:
+        """Whether all of the outline is trusted."""
         return self.start == "all" and not self.strokes
 
 

@@ -144,6 +144,6 @@ def _edge_layout(t: Topology, picked: Bools) -> Layout:
     twin = _same_arcs(f, into, (points == 2) & (f.crossed == 2) & closed)
     takes = _taken_arcs(f, p, into, (points == 2) & (f.crossed == 1) & closed)
     emitted = (points >= 3) | ((points == 2) & (f.crossed > 2))
-    return Layout(p.inset, p.slide, p.demand, p.before, p.after, f.out_leg[into], p.before[from_], p.after[into], twin, takes,
-                  np.zeros(t.corner_count, bool), arcs_of_leg, *kept(t, loops, emitted[loops.fan]), f.crossed[f.fan[into]],
-                  opened(t, p.before, p.after))
+    return Layout(p.inset, p.slide, p.demand, p.before, p.after, f.out_leg[into], p.before[from_], p.after[into], twin,
+                  takes, np.zeros(t.corner_count, bool), arcs_of_leg, *kept(t, loops, emitted[loops.fan]),
+                  f.crossed[f.fan[into]], opened(t, p.before, p.after))

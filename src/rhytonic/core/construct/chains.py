@@ -29,6 +29,7 @@ class Chain:
 
     @property
     def links(self) -> int:
+        """How many edges the chain has: one fewer than vertices unless it is closed."""
         return self.vertices.size if self.closed else self.vertices.size - 1
 
 

@@ -28,6 +28,7 @@ class MarkEdges(StepKind[S]):
     mark: ClassVar[str]
 
     def strength(self, p: S) -> float:
+        """What is written on the picked edges."""
         return float(p.on) if isinstance(p, Switched) else 1.0
 
     def plan(self, p: S, mesh: Mesh, picked: Picked | None, context: Context) -> Draft:

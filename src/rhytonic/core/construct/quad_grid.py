@@ -40,6 +40,7 @@ class QuadGrid:
 
     @property
     def inner(self) -> int:
+        """How many points lie inside the loop."""
         return (self.rows - 1) * (self.columns - 1)
 
     def faces(self) -> Ints:

@@ -50,10 +50,12 @@ class Regions:
 
     @property
     def region_count(self) -> int:
+        """How many regions the picked faces make."""
         return int(self.region.max()) + 1 if self.region.size else 0
 
     @property
     def sector_count(self) -> int:
+        """s, how many sectors: a vertex once for each region and fan that touches it."""
         return self.sector_vertex.size
 
     @property

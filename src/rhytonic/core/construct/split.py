@@ -40,6 +40,7 @@ class EdgePoints:
 
     @property
     def count(self) -> int:
+        """How many points are laid on edges."""
         return self.edge.size
 
     @property
@@ -221,6 +222,7 @@ class Split:
         return np.concatenate([self.apart, self.outline.faces[self.whole]])
 
     def corner_weights(self, t: Topology, share: Floats) -> csr_array:
+        """(C', C) what each corner of the result takes of the corners before, as rows that sum to one."""
         n = self.plain.size
         own = csr_array((np.ones(n), (np.arange(n), self.plain)), shape=(n, t.corner_count))
         return csr_array(vstack([own, self.outline.weights(t, share)[self.places]], format="csr"))

@@ -25,4 +25,5 @@ class CreaseKind(MarkEdges[Crease]):
     proposal = (Offer("sharpness", 3.0),)
 
     def strength(self, p: Crease) -> float:
+        """The sharpness itself."""
         return p.sharpness

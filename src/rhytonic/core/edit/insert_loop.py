@@ -47,6 +47,7 @@ class InsertLoop(Picking):
 
     @property
     def loops(self) -> int:
+        """How many loops each ring gets."""
         return len(self.at) if self.at is not None else len(self.distance) if self.distance is not None else self.count
 
 

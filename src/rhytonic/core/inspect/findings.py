@@ -49,6 +49,7 @@ class Finding:
     step: str
 
     def plain(self) -> dict[str, Any]:
+        """The finding as the report tells it."""
         return {"kind": self.kind, "count": self.count, "ids": self.ids, "step": self.step}
 
 

@@ -85,10 +85,12 @@ class Record:
 
     @cached_property
     def made(self) -> dict[tuple[Domain, str], Ids]:
+        """Ids the step created, by (domain, role)."""
         return self._made()
 
     @cached_property
     def edges(self) -> dict[str, Ids]:
+        """(n, 2) vertex ids of the edges the step created, by role."""
         return self._edges()
 
     @cached_property
@@ -97,6 +99,7 @@ class Record:
 
     @cached_property
     def replaced_edges(self) -> tuple[Ids, Ids]:
+        """((n, 2), (n, 2)) vertex ids of the edges that gave way and of those they gave way to."""
         return self._replaced_edges()
 
     @cached_property
@@ -116,6 +119,7 @@ class Record:
         return np.concatenate([pairs[~gone], new[at]]), np.concatenate([whose[~gone], np.repeat(whose[gone], count)])
 
     def roles(self) -> set[str]:
+        """All roles the step tagged something with."""
         return {role for _, role in self.made if role} | {role for role in self.edges if role}
 
 
@@ -126,6 +130,7 @@ class History:
     records: tuple[Record, ...] = field(default=())
 
     def then(self, record: Record) -> History:
+        """This history and one record more."""
         return History((*self.records, record))
 
     def find(self, step: str) -> int | None:

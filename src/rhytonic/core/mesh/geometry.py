@@ -23,6 +23,7 @@ def cross(a: Floats, b: Floats) -> Floats:
 
 
 def lengths(vectors: Floats) -> Floats:
+    """(…) Euclidean lengths of (…, 3) vectors."""
     out: Floats = np.sqrt(np.einsum("...i,...i->...", vectors, vectors))
     return out
 

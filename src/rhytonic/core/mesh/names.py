@@ -91,10 +91,12 @@ class Names:
 
     @cached_property
     def vertex(self) -> Ids:
+        """(V,) ids of the vertices."""
         return self._vertex() if callable(self._vertex) else self._vertex
 
     @cached_property
     def face(self) -> Ids:
+        """(F,) ids of the faces."""
         return self._face() if callable(self._face) else self._face
 
     @cached_property
@@ -106,9 +108,11 @@ class Names:
         return Index(self.face)
 
     def of(self, domain: Domain) -> Ids:
+        """Ids of all elements of a domain, in the order of their numbers."""
         return self.vertex if domain == "vertex" else self.face
 
     def find(self, domain: Domain, ids: Ids) -> Ints:
+        """(n,) numbers of the elements with these ids, −1 where there is none."""
         return (self.vertex_index if domain == "vertex" else self.face_index).find(ids)
 
 

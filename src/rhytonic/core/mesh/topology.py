@@ -108,14 +108,17 @@ class Topology:
     # sizes -----------------------------------------------------------------------------------------------------
     @property
     def face_count(self) -> int:
+        """F, the number of faces."""
         return self.offsets.size - 1
 
     @property
     def corner_count(self) -> int:
+        """C, the number of corners of all faces."""
         return self.corners.size
 
     @property
     def edge_count(self) -> int:
+        """E, the number of edges."""
         return len(self.edges)
 
     @cached_property

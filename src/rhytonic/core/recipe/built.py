@@ -22,6 +22,7 @@ class BuiltPart:
 
     @property
     def name(self) -> str:
+        """What the part is called."""
         return self.part.name
 
 

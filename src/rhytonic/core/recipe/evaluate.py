@@ -72,14 +72,17 @@ class StepResult:
 
     @property
     def faces_after(self) -> int:
+        """Faces of the mesh after the step."""
         return self.state.mesh.topology.face_count
 
     @property
     def missing(self) -> int:
+        """How many of the ids it picks by found nothing; 0 for a step that did not run."""
         return self.state.picked.missing if self.state.picked and not self.skipped and not self.error else 0
 
     @property
     def notes(self) -> tuple[str, ...]:
+        """What the step has to say of its result, lengths in the file's unit."""
         ran = self.state.plan is not None and not self.skipped and self.error is None
         if not ran or self.state.plan is None:
             return ()
@@ -101,10 +104,12 @@ class Evaluation:
 
     @property
     def surface(self) -> State:
+        """The part after all of its steps."""
         return self.after(len(self.results))
 
     @property
     def cage(self) -> State:
+        """The part at the working mark."""
         return self.after(self.part.cage_end())
 
     def picked_in_cage(self, step: str) -> tuple[PickKind | None, Ints]:
@@ -193,6 +198,7 @@ class Cache(Generic[T]):
         self._budget, self._held = budget, 0
 
     def get(self, key: bytes) -> T | None:
+        """The entry under a key, which is the last used from now on; None where there is none."""
         entry = self._entries.get(key)
         if entry is None:
             return None

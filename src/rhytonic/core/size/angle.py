@@ -19,6 +19,7 @@ def between(u: Floats, v: Floats) -> float:
 
 
 def angle(found: list[Found]) -> Measured:
+    """Angle in degrees between two faces, two edges or at the middle one of three vertices. Raises NotMeasured."""
     kinds = {f.picked.kind for f in found if f.picked is not None}
     if len(found) == 3:
         a, at, b = (f.place for f in found)

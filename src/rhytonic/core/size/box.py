@@ -11,6 +11,7 @@ AXES = {"width": 0, "height": 1, "depth": 2}
 
 
 def box(found: list[Found], measure: str) -> Measured:
+    """How far the targets reach along one axis of the build, in metres, and where the dimension stands."""
     boxes = [f.box for f in found]
     low = np.min([b[0] for b in boxes], axis=0)
     high = np.max([b[1] for b in boxes], axis=0)

@@ -10,6 +10,7 @@ from .scene import Found, NotMeasured
 
 
 def area(found: list[Found]) -> Measured:
+    """Area of the targets' faces in m²."""
     total = 0.0
     for f in found:
         if f.picked is not None and f.picked.kind != "faces":
@@ -19,6 +20,7 @@ def area(found: list[Found]) -> Measured:
 
 
 def volume(found: list[Found]) -> Measured:
+    """Volume a closed part encloses, in m³. Raises NotMeasured for an open one."""
     total = 0.0
     for f in found:
         if f.picked is not None:

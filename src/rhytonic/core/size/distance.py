@@ -10,6 +10,7 @@ from .scene import Found
 
 
 def distance(found: list[Found], along: str) -> Measured:
+    """Distance in metres between the middles of the two targets, straight or along one axis of the build."""
     a, b = found[0].place, found[1].place
     if along == "straight":
         return Measured(float(lengths((b - a)[None])[0]), "span", np.stack([a, b]))

@@ -13,6 +13,8 @@ from .scene import Found, NotMeasured
 
 
 def gap(found: list[Found], along: str) -> Measured:
+    """Least distance in metres between two surfaces, 0 where they cross; along an axis, how far one may move to the other.
+    Raises NotMeasured where one has no faces."""
     one, two = found
     if along != "straight":
         return _along(one, two, "xyz".index(along))

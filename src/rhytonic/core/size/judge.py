@@ -85,6 +85,7 @@ def tolerance_of(size: Size, metres: float) -> float:
 
 
 def verdict(off: float, tolerance: float, want: float) -> Verdict:
+    """``pass`` within the tolerance, ``near`` within :data:`NEAR` times it, else ``fail``; all in the size's own unit."""
     slack = 1e-9 * max(abs(want), tolerance, 1e-9)
     if abs(off) <= tolerance + slack:
         return "pass"

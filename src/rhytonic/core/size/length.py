@@ -10,6 +10,7 @@ from .scene import Found, NotMeasured
 
 
 def length(found: list[Found]) -> Measured:
+    """Length of the targets' edges, or round their faces, in metres. Raises NotMeasured for vertices."""
     target = found[0]
     assert target.picked is not None
     if target.picked.kind == "vertices":

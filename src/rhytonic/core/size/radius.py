@@ -10,6 +10,8 @@ from .scene import Found, NotMeasured
 
 
 def radius(found: list[Found]) -> Measured:
+    """Radius in metres of the circle that fits the targets' vertices best in their plane. Raises NotMeasured for fewer
+    than three."""
     points = found[0].points
     if len(points) < 3:
         raise NotMeasured("a radius is that of three vertices or more")

@@ -48,6 +48,7 @@ class Found:
 
     @property
     def box(self) -> tuple[Floats, Floats]:
+        """((3,), (3,)) corners of the box round what was found, in the build and metres."""
         if not len(self.points):
             raise NotMeasured(f"part '{self.name}' is empty")
         return self.points.min(axis=0), self.points.max(axis=0)
@@ -80,9 +81,11 @@ class Scene:
 
     @property
     def metres(self) -> float:
+        """Metres in the document's unit."""
         return METRES[self.document.unit]
 
     def part(self, part_id: str) -> Part:
+        """A part of the document by its id. Raises UnknownName."""
         found = next((p for p in self.document.parts if p.id == part_id), None)
         if found is None:
             raise UnknownName("a part it was measured on is no longer there; measure again")

@@ -120,9 +120,11 @@ class Plan:
 
     @property
     def topology(self) -> Topology:
+        """Connectivity of the result."""
         return self.draft.topology
 
     def mesh(self, points: Floats) -> Mesh:
+        """The result with its (V', 3) points."""
         return Mesh(points, self.topology, self.names, self.attributes)
 
 

@@ -61,6 +61,7 @@ class Remark:
     point: tuple[float, ...] = ()
 
     def told(self, unit: str, metres: float) -> str:
+        """The sentence in a unit of so many metres."""
         place = ", ".join(f"{v / metres:.4g}" for v in self.point)
         return self.text.replace("{length}", f"{self.length / metres:.6g} {unit}").replace("{point}", f"({place})")
 
@@ -84,6 +85,7 @@ class Context:
     find: Callable[[Pick], Picked] = field(default=_nowhere)
 
     def check(self) -> None:
+        """Raises Cancelled once nobody waits for the result any more."""
         if self.cancelled():
             raise Cancelled("cancelled")
 
@@ -157,6 +159,7 @@ class StepKind(Generic[S]):
         return None
 
     def refuse_if_too_large(self, p: S, topology: Topology, picked: Picked | None, context: Context) -> None:
+        """Raises TooLarge where the result would have more faces than any mesh may."""
         faces, parameter = self.estimate(p, topology, picked, context)
         if faces > tolerance.MOST_FACES:
             raise TooLarge(f"would make {faces:,} faces; at most {tolerance.MOST_FACES:,} are allowed".replace(",", " "),
