@@ -8,7 +8,8 @@ import numpy as np
 
 from rhytonic.core.mesh.topology import Topology
 from rhytonic.core.recipe.document import Document, read_document
-from rhytonic.core.recipe.evaluate import Evaluator, State
+from rhytonic.core.recipe.evaluate import Evaluator
+from rhytonic.core.recipe.state import State
 from rhytonic.core.step.kind import Context
 
 from .clock import Row, turn_by_turn

@@ -8,9 +8,11 @@ from typing import Any
 from rhytonic.core.mesh.names import hex_of
 from rhytonic.core.pick.resolve import resolve
 from rhytonic.core.pick.rules import Ids
-from rhytonic.core.recipe.document import Document, Part
-from rhytonic.core.recipe.evaluate import Evaluator, State
+from rhytonic.core.recipe.document import Document
+from rhytonic.core.recipe.evaluate import Evaluator
+from rhytonic.core.recipe.part import Part
 from rhytonic.core.recipe.registry import kind_of
+from rhytonic.core.recipe.state import State
 from rhytonic.core.step.kind import Context
 
 from .clock import Row, turn_by_turn

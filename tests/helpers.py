@@ -12,7 +12,8 @@ from PIL import Image
 from rhytonic.core.mesh.mesh import Mesh
 from rhytonic.core.mesh.topology import Topology
 from rhytonic.core.recipe.document import Document, load
-from rhytonic.core.recipe.evaluate import Evaluation, Evaluator
+from rhytonic.core.recipe.evaluate import Evaluator
+from rhytonic.core.recipe.state import Evaluation
 
 ALL = {"faces": "all"}
 

@@ -12,7 +12,8 @@ from hypothesis import strategies as st
 from rhytonic.core.errors import StepError
 from rhytonic.core.mesh.mesh import Mesh
 from rhytonic.core.mesh.names import hex_of
-from rhytonic.core.recipe.evaluate import Evaluation, Evaluator
+from rhytonic.core.recipe.evaluate import Evaluator
+from rhytonic.core.recipe.state import Evaluation
 from tests.helpers import document
 
 MOST_FACES = 400

@@ -77,3 +77,70 @@ def test_a_crowded_vertex_on_a_border_opens_too():
     assert_sound(mesh)
     assert (mesh.topology.vertex_fan_count <= 1).all()
     assert measure(mesh).manifold
+
+
+def test_a_vertex_in_the_middle_of_a_border_is_visited_once():
+    """Half a lid: its middle lies on the border, with plain edges on both sides of the one that is bevelled."""
+    drum = {"id": "drum", "kind": "cylinder", "radius": 1, "height": 1, "sides": 8, "cap": "fan"}
+    half = {"id": "half", "kind": "delete", "pick": {"faces": {"not": {"all_of": [{"facing": "+y"}, {"of_vertices": {
+        "in_box": [[None, 0.5, -1.1], [None, None, 0.01]]}, "touching": "all"}]}}}}
+    before = mesh_of(drum, half)
+    assert before.topology.face_count == 4
+    mesh = mesh_of(drum, half, {"id": "b", "kind": "bevel", "width": 0.05, "pick": {"edges": spoke(2)}})
+    assert_sound(mesh)
+    assert (mesh.topology.vertex_fan_count <= 1).all() and measure(mesh).manifold
+    assert not (np.linalg.norm(mesh.points - [0, 1, 0], axis=1) < 1e-9).any()
+
+
+def test_a_pick_is_found_after_two_steps_were_inserted_above_at_once():
+    before = mesh_of(box(), extrude(facing("+y"), 1))
+    corner = top_corner(before, 0.5, 2, 0.5)
+    lift = {"id": "lift", "kind": "transform", "translate": [0, 1, 0], "pick": {"vertices": {"ids": hex_of(before.names.vertex[[corner]])}}}
+    after = evaluate(box(), extrude(facing("+y"), 0.2, "one"), extrude(made("one", "cap"), 0.2, "two"),
+                     extrude(facing("+y"), 1), lift)
+    assert after.results[-1].missing == 0
+    assert np.isclose(after.surface.mesh.points[:, 1], 3.4).sum() == 1
+
+
+def test_a_push_goes_by_the_angles_of_the_faces_however_they_are_divided():
+    """A cut across one face of a cube must not turn the normal of its corners (Thürmer, Wüthrich 1998)."""
+    cut = {"id": "c", "kind": "connect", "pick": {"vertices": {"any_of": [{"nearest": [0.5, 1, 0.5]}, {"nearest": [-0.5, 1, -0.5]}]}}}
+    push = {"id": "p", "kind": "transform", "push": 0.3, "pick": {"vertices": {"nearest": [0.5, 1, 0.5]}}}
+    mesh = mesh_of(box(), cut, push)
+    far = mesh.points[np.argmax(mesh.points @ [1, 1, 1])]
+    np.testing.assert_allclose(far, np.array([0.5, 1, 0.5]) + 0.3 / np.sqrt(3), atol=1e-12)
+
+
+def test_rounding_out_keeps_the_height_over_the_plane():
+    ring = {"vertices": {"in_box": [[None, 0.9, None], [None, None, None]]}}
+    drum = {"id": "drum", "kind": "cylinder", "radius": 1, "height": 1, "sides": 8}
+    wave = [{"id": f"w{k}", "kind": "transform", "translate": [0.1 * (k % 3), 0.05 * (-1) ** k, 0],
+             "pick": {"vertices": {"nearest": [np.cos(k * np.pi / 4), 1, -np.sin(k * np.pi / 4)]}}} for k in range(8)]
+    before = mesh_of(drum, *wave)
+    after = mesh_of(drum, *wave, {"id": "r", "kind": "round_out", "radius": 1.5, "pick": ring})
+    top = np.flatnonzero(before.points[:, 1] > 0.9)
+    here = before.points[top]
+    normal = np.linalg.svd(here - here.mean(axis=0))[2][-1]
+    np.testing.assert_allclose((after.points[top] - here.mean(axis=0)) @ normal, (here - here.mean(axis=0)) @ normal, atol=1e-9)
+    flat = (after.points[top] - here.mean(axis=0)) - np.outer((here - here.mean(axis=0)) @ normal, normal)
+    np.testing.assert_allclose(np.linalg.norm(flat, axis=1), 1.5, atol=1e-9)
+
+
+def test_only_points_nearer_than_half_the_weld_snap_onto_the_mirror():
+    def seam(x):
+        half = {"id": "h", "kind": "plane", "size": [1, 1]}
+        move = {"id": "t", "kind": "transform", "translate": [0.5 + x, 0, 0], "pick": {"faces": "all"}}
+        return mesh_of(half, move, {"id": "m", "kind": "mirror", "axis": "x", "weld": 0.01}).topology.vertex_count
+    assert (seam(0.004), seam(0.006)) == (6, 8)
+
+
+def test_a_plane_along_an_edge_of_a_concave_face_divides_it_once_for_each_prong():
+    """A face like a U, sliced along the floor of its notch: two prongs and a foot."""
+    sheet = {"id": "s", "kind": "plane", "size": [3, 2], "segments": [3, 2]}
+    notch = {"id": "n", "kind": "delete", "pick": {"faces": {"nearest": [0, 0, 0.5]}}}
+    whole = {"id": "w", "kind": "dissolve", "keep_points": True, "pick": {"faces": "all"}}
+    assert mesh_of(sheet, notch, whole).topology.face_count == 1
+    mesh = mesh_of(sheet, notch, whole, {"id": "k", "kind": "slice", "point": [0, 0, 0], "normal": [0, 0, 1]})
+    assert_sound(mesh)
+    areas = sorted(np.linalg.norm(mesh.area_vectors, axis=1).round(9).tolist())
+    assert areas == [1, 1, 3]

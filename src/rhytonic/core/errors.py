@@ -6,7 +6,7 @@ interface show that sentence unchanged.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 
@@ -63,25 +63,31 @@ class InvalidDocument(InvalidFile):
 class StepError(RhytonicError):
     """A step that could not run.
 
-    ``part`` and ``step`` are filled in by the evaluation. ``length`` is a value in metres that the message tells as
-    ``{length}``; the evaluation writes it in the unit of the file.
+    ``part`` and ``step`` are filled in by the evaluation. ``length`` and ``point`` are values in metres that the message
+    tells as ``{length}`` and ``{point}``; the evaluation writes them in the unit of the file.
     """
 
     code = "step_failed"
 
-    def __init__(self, message: str, parameter: str | None = None, length: float | None = None) -> None:
+    def __init__(self, message: str, parameter: str | None = None, length: float | None = None,
+                 point: Iterable[float] | None = None) -> None:
         super().__init__(message)
         self.parameter = parameter
         self.length = length
+        self.point = None if point is None else tuple(float(v) for v in point)
         self.part: str | None = None
         self.step: str | None = None
 
     def at(self, part: str, step: str, unit: str = "m", metres: float = 1.0) -> StepError:
-        """This error with its place told, and its length in the unit of the file."""
+        """This error with its place told, its length and point in the unit of the file."""
         self.part, self.step = part, step
         if self.length is not None:
             self.message = self.message.replace("{length}", f"{self.length / metres:.6g} {unit}")
             self.length = None
+        if self.point is not None:
+            place = ", ".join(f"{v / metres + 0.0:.4g}" for v in self.point)
+            self.message = self.message.replace("{point}", f"({place}) {unit}")
+            self.point = None
         return self
 
     def __str__(self) -> str:

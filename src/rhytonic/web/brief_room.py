@@ -15,8 +15,9 @@ from ..core.fit.outline import border_loops, filled
 from ..core.fit.views import PLANES, View, project
 from ..core.mesh.mesh import Floats, Mesh
 from ..core.pick.rules import Pick
-from ..core.recipe.document import Document, Part
-from ..core.recipe.place import linear_part, placed
+from ..core.recipe.document import Document
+from ..core.recipe.part import Part
+from ..core.recipe.place import frame_of, placed
 from ..core.recipe.registry import KINDS
 from ..core.size.judge import Judged, judge, tolerance_of
 from ..core.size.scene import Scene
@@ -74,7 +75,7 @@ def _loops(standing: Standing, part: Part, view: View) -> list[Floats]:
     kept = standing.bench.loops
     found = kept.get(key)
     if found is None:
-        mesh = placed(surface.mesh, part.placement, standing.document.unit)
+        mesh = placed(surface.mesh, standing.document, part)
         found = border_loops(project(mesh.points, view), mesh)
         if len(kept) >= _MOST_LOOPS:
             kept.clear()
@@ -97,9 +98,9 @@ def suggestion(room: Workroom, standing: Standing, board_id: str, part_id: str, 
         raise StepError("the board has no outline in a flat view; take its outline first")
     metres = METRES[document.unit]
     part = part_of(document, part_id)
-    to_part = np.linalg.inv(linear_part(part.placement))
+    to_part = np.linalg.inv(frame_of(document, part).linear)
     seen = shown_on(board, document)
-    others = [placed(standing.run(p).surface.mesh, p.placement, document.unit) for p in seen if p.id != part.id]
+    others = [placed(standing.run(p).surface.mesh, document, p) for p in seen if p.id != part.id]
 
     def in_part(move: Floats) -> Floats:
         out: Floats = to_part @ (move @ PLANES[view])
@@ -112,8 +113,8 @@ def suggestion(room: Workroom, standing: Standing, board_id: str, part_id: str, 
         steps.insert(part.cage_end(), step)
         mark = "nudge" if part.mark is not None else None
         trial = part.model_copy(update={"steps": steps, "mark": mark})
-        evaluation = standing.evaluator.run(trial, document.unit, "view")
-        return [placed(evaluation.surface.mesh, part.placement, document.unit), *others]
+        evaluation = standing.evaluator.run(trial, document.unit, "view", within=document)
+        return [placed(evaluation.surface.mesh, document, part), *others]
 
     found = nudge(moved, view, outline_of(board, metres), _trusted(room, board, metres))
     return None if found is None else (found, in_part(found.move))

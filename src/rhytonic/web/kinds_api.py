@@ -13,7 +13,18 @@ from .. import __version__
 from ..core.recipe.registry import KINDS
 from ..core.step.kind import Form, Step, StepKind
 from ..core.units import parse_length
-from .schemas import Fault, Health, KindInfo, KindList, KnobInfo, LengthQuery, LengthValue, OfferInfo, Parameter, SpanInfo
+from .schemas import (
+    Fault,
+    Health,
+    KindInfo,
+    KindList,
+    KnobInfo,
+    LengthQuery,
+    LengthValue,
+    OfferInfo,
+    Parameter,
+    SpanInfo,
+)
 
 api = APIBlueprint("kinds", __name__, url_prefix="/api", abp_tags=[Tag(name="kinds")], abp_responses={422: Fault})
 _COMMON = set(Step.model_fields) | {"pick", "through", "live"}

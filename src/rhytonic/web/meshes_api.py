@@ -14,7 +14,8 @@ from ..core.inspect.limits import Limits
 from ..core.params import to_metres
 from ..core.pick.extent import Extent, extent
 from ..core.pick.resolve import resolve
-from ..core.recipe.document import Part, read_document
+from ..core.recipe.document import read_document
+from ..core.recipe.part import Part
 from ..core.recipe.place import placed
 from ..core.recipe.registry import KINDS, kind_of
 from ..core.step.kind import Context, Step
@@ -163,7 +164,7 @@ def pick_extent(path: BuildPath, body: ExtentTrial) -> Any:
             picked = resolve(cage.mesh, cage.history, to_metres(body.pick, METRES[unit]))
         except StepError as error:
             raise error.at(part.name, "pick") from None
-        mesh = cage.mesh if body.space == "part" else placed(cage.mesh, part.placement, unit)
+        mesh = cage.mesh if body.space == "part" else placed(cage.mesh, standing.document, part)
         found = extent(mesh, picked)
     return ExtentInfo(**told(found, METRES[unit])).model_dump()
 

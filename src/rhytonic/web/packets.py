@@ -15,8 +15,8 @@ from ..core.mesh.shading import corner_groups
 from ..core.mesh.topology import Ints
 from ..core.mesh.triangulate import triangulate
 from ..core.params import to_metres
-from ..core.recipe.evaluate import Evaluation, StepResult
 from ..core.recipe.registry import kind_of
+from ..core.recipe.state import Evaluation, StepResult
 from ..core.units import METRES
 
 MEDIA_TYPE = "application/msgpack"

@@ -13,9 +13,11 @@ from ..core.inspect.limits import Limits
 from ..core.mesh.mesh import Floats
 from ..core.picture.read import Picture, decode
 from ..core.picture.trace import TRACED_SIDE
-from ..core.recipe.document import Document, Part, read_document
-from ..core.recipe.evaluate import Evaluation, Evaluator
+from ..core.recipe.document import Document, read_document
+from ..core.recipe.evaluate import Evaluator
+from ..core.recipe.part import Part
 from ..core.recipe.registry import kind_of
+from ..core.recipe.state import Evaluation
 from ..core.step.kind import Context
 from ..store import builds, pictures
 from ..store.database import Database
@@ -51,7 +53,7 @@ class Standing:
 
     def run(self, part: Part, upto: int | None = None) -> Evaluation:
         """A part for the views, past steps that cannot run. Hold the evaluator's lock."""
-        return self.evaluator.run(part, self.document.unit, "view", tolerant=True, upto=upto)
+        return self.evaluator.run(part, self.document.unit, "view", tolerant=True, upto=upto, within=self.document)
 
 
 class Workroom:

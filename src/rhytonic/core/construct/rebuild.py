@@ -13,6 +13,7 @@ import numpy as np
 from scipy.sparse import csr_array
 
 from ..errors import StepError
+from ..lineage.history import Renaming
 from ..mesh.attributes import Sources
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.names import Domain, Ids
@@ -63,7 +64,8 @@ class Rebuild:
                   at if source is None else source, check)
 
     def faces(self, role: str, corners: Ints, parents: Sequence[Parent], index: Ints, source: Ints, corner_source: Ints,
-              sides: Ints | None = None, replaces: Ints | None = None) -> Ints:
+              sides: Ints | None = None, replaces: Ints | None = None,
+              reindex: Callable[[Renaming], Ints] | None = None) -> Ints:
         """Numbers (n,) of new faces: ``corners`` (n, k), or flat with ``sides`` (n,); ``source`` (n,) is the old face each
         takes after, ``corner_source`` the old corner of each of its corners, −1 for none."""
         counts = np.full(len(corners), corners.shape[1]) if sides is None else sides
@@ -74,7 +76,7 @@ class Rebuild:
         self._add(corners.ravel(), counts, np.full(n, -1), source, corner_source.ravel(), True)
         if n:
             self._born.append(Born("face", role, numbers, self._ids(parents, n), tuple(d for d, _ in parents),
-                                   _columns(index, n), replaces=replaces))
+                                   _columns(index, n), replaces=replaces, reindex=reindex))
         return numbers
 
     def merged(self, domain: Domain, old: Ints, into: Ints) -> None:

@@ -3,36 +3,16 @@
 from __future__ import annotations
 
 import numpy as np
-from scipy.spatial import cKDTree
 
+from ..mesh.crossing import near_pairs, places
 from ..mesh.mesh import Mesh
-from ..mesh.topology import Ints, components
+from ..mesh.topology import Ints
 from .limits import Limits
-
-#: corners nearer than this, in metres, are one place where faces are compared
-SAME_PLACE = 1e-7
-
-
-def _pairs(mesh: Mesh, distance: float) -> Ints:
-    if len(mesh.points) < 2 or distance <= 0.0:
-        return np.zeros((0, 2), np.int64)
-    return cKDTree(mesh.points).query_pairs(distance, output_type="ndarray").astype(np.int64)
-
-
-def places(mesh: Mesh) -> Ints:
-    """(V,) the first vertex that stands where each one stands."""
-    pairs = _pairs(mesh, SAME_PLACE)
-    count = mesh.topology.vertex_count
-    label = components(count, pairs[:, 0], pairs[:, 1])
-    first = np.full(int(label.max(initial=-1)) + 1, count, np.int64)
-    np.minimum.at(first, label, np.arange(count))
-    out: Ints = first[label]
-    return out
 
 
 def doubled_vertices(mesh: Mesh, limits: Limits) -> Ints:
     """Vertices with another nearer than the typed distance."""
-    pairs = _pairs(mesh, limits.doubled)
+    pairs = near_pairs(mesh, limits.doubled)
     apart = np.linalg.norm(mesh.points[pairs[:, 0]] - mesh.points[pairs[:, 1]], axis=1)
     return np.unique(pairs[apart < limits.doubled])
 

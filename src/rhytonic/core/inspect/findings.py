@@ -12,7 +12,7 @@ from ..mesh.mesh import Mesh
 from ..mesh.names import Ids, hex_of
 from ..mesh.topology import Ints
 from ..pick.resolve import Kind as ElementKind
-from ..recipe.evaluate import Evaluation, State, StepResult
+from ..recipe.state import Evaluation, State, StepResult
 from .by_sides import ngons, triangles
 from .connection import loose_vertices, non_manifold_edges, open_borders
 from .doubled import coincident_faces, doubled_vertices

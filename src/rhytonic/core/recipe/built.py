@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Any
 
 from ..errors import UnknownName
 from ..mesh.mesh import Mesh
-from .document import Document, Part
-from .evaluate import Evaluation, Evaluator
+from .assembly import listed
+from .document import Document
+from .evaluate import Evaluator
+from .part import Part
 from .place import placed
+from .state import Evaluation
 
 
 @dataclass(frozen=True)
@@ -41,23 +43,18 @@ def build(document: Document, stage: str = "surface", only: str | None = None,
     evaluator = evaluator or Evaluator()
     parts = [p for p in document.parts if only in (None, p.name)]
     if only is not None and not parts:
-        raise UnknownName(f"there is no part '{only}'; parts are {_list(p.name for p in document.parts)}")
+        raise UnknownName(f"there is no part '{only}'; parts are {listed(p.name for p in document.parts)}")
     out = []
     for part in parts:
         upto = _steps_upto(part, stage)
         if upto is None:
             continue
-        evaluation = evaluator.run(part, document.unit, "handover", upto=upto)
-        out.append(BuiltPart(part, evaluation, placed(evaluation.surface.mesh, part.placement, document.unit)))
+        evaluation = evaluator.run(part, document.unit, "handover", upto=upto, within=document)
+        out.append(BuiltPart(part, evaluation, placed(evaluation.surface.mesh, document, part)))
     if not out and stage not in ("surface", "cage"):
         raise UnknownName(f"there is no step '{stage}'; a stage is surface, cage or one of "
-                          f"{_list(s.id or '' for p in parts for s in p.steps)}")
+                          f"{listed(s.id or '' for p in parts for s in p.steps)}")
     return out
-
-
-def _list(names: Any) -> str:
-    found = [f"'{n}'" for n in names]
-    return ", ".join(found[:20]) + (" …" if len(found) > 20 else "") if found else "none"
 
 
 def _steps_upto(part: Part, stage: str) -> int | None:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from ..edit.bevel import BevelKind
+from ..edit.boolean import BooleanKind
 from ..edit.bridge import BridgeKind
 from ..edit.connect import ConnectKind
 from ..edit.crease import CreaseKind
@@ -50,7 +51,8 @@ CATALOGUE: list[StepKind[Any]] = [
     TransformKind(), ExtrudeKind(), ExtrudeEdgesKind(), InsetKind(), BevelKind(), RidgeKind(), BridgeKind(),
     InsertLoopKind(), ConnectKind(), CutKind(), SliceKind(),
     SlideKind(), EvenOutKind(), RelaxKind(), RoundOutKind(), FlattenKind(),
-    WeldKind(), StitchKind(), DissolveKind(), FillKind(), QuadCapKind(), DuplicateKind(), FlipKind(), DeleteKind(),
+    WeldKind(), StitchKind(), DissolveKind(), FillKind(), QuadCapKind(), DuplicateKind(),
+    BooleanKind(), FlipKind(), DeleteKind(),
     CreaseKind(), HardKind(), SeamKind(), ShadeKind(),
     MirrorKind(), ShellKind(), SubdivisionKind(), ToBallKind(),
 ]

@@ -12,82 +12,14 @@ from pydantic import Field, ValidationError, model_validator
 from ..brief.board import Board, Guide, Name
 from ..brief.size import Display, Size
 from ..errors import InvalidDocument, InvalidFile, Problem
-from ..params import Angles, Flag, Id, Point, Strict
-from ..pick.rules import Pick
+from ..params import Strict
 from ..units import Unit
-from .registry import KINDS, AnyStep, kind_of
+from .part import Group, Part
+from .registry import KINDS
 
 FORMAT, VERSION = "rhytonic", 1
 LARGEST_FILE = 64 * 1024 * 1024
 DEEPEST = 60
-
-PositiveRatio = Annotated[float, Field(strict=True, allow_inf_nan=False, gt=0, le=1e6)]
-
-
-class Placement(Strict):
-    """Scales, then turns about x, then y, then z, then moves."""
-
-    translate: Point = (0.0, 0.0, 0.0)
-    rotate: Angles = (0.0, 0.0, 0.0)
-    scale: tuple[PositiveRatio, PositiveRatio, PositiveRatio] = (1.0, 1.0, 1.0)
-
-
-class PickSet(Strict):
-    """A pick kept under a name, as a rule or ids: it follows the recipe as any pick does."""
-
-    name: Name
-    pick: Pick
-
-
-class Part(Strict):
-    """One thing with its own recipe.
-
-    ``pivot`` is where handles stand that turn and scale about the part, in its own axes; evaluation does not read it.
-    A ghosted part is drawn see-through and not picked.
-    """
-
-    name: Name
-    id: Id | None = None
-    placement: Placement = Placement()
-    mark: Id | None = Field(default=None, description="id of the step the working mark stands below")
-    hidden: Flag = False
-    locked: Flag = False
-    ghosted: Flag = False
-    pivot: Point = (0.0, 0.0, 0.0)
-    sets: Annotated[list[PickSet], Field(max_length=500)] = Field(default=[])
-    steps: Annotated[list[AnyStep], Field(max_length=10_000)] = Field(default=[])
-
-    @model_validator(mode="after")
-    def _in_order(self) -> Part:
-        for number, step in enumerate(self.steps):
-            if number and kind_of(step).form:
-                raise ValueError(f"step {number + 1} is a {step.kind}; only the first step may be a base form")
-            if number == 0 and not kind_of(step).form:
-                forms = ", ".join(w for w, k in KINDS.items() if k.form)
-                raise ValueError(f"the first step is a {step.kind}; it must be a base form: {forms}")
-            if step.v > kind_of(step).version:
-                raise ValueError(f"step {number + 1} is a {step.kind} of version {step.v}; "
-                                 f"this program knows up to {kind_of(step).version}")
-        ids = [s.id for s in self.steps if s.id]
-        double = next((i for i in ids if ids.count(i) > 1), None) if len(set(ids)) < len(ids) else None
-        if double:
-            raise ValueError(f"two steps have the id '{double}'; an id names one step of a part")
-        names = [s.name for s in self.sets]
-        if len(set(names)) < len(names):
-            raise ValueError(f"two pick sets are called '{next(n for n in names if names.count(n) > 1)}'")
-        if self.mark is not None and self.mark not in ids:
-            raise ValueError(f"the mark stands below '{self.mark}', which is no step of this part")
-        return self
-
-    def cage_end(self) -> int:
-        """How many steps stand above the working mark."""
-        from .registry import is_live
-        if self.mark is not None:
-            return next(i for i, s in enumerate(self.steps) if s.id == self.mark) + 1
-        end = len(self.steps)
-        while end > 1 and is_live(self.steps[end - 1]):
-            end -= 1
-        return end
 
 
 class Document(Strict):
@@ -102,18 +34,44 @@ class Document(Strict):
     boards: Annotated[list[Board], Field(max_length=200)] = Field(default=[])
     guides: Annotated[list[Guide], Field(max_length=500)] = Field(default=[])
     sizes: Annotated[list[Size], Field(max_length=500)] = Field(default=[])
+    groups: Annotated[list[Group], Field(max_length=2000)] = Field(default=[])
     parts: Annotated[list[Part], Field(max_length=2000)] = Field(default=[])
 
     @model_validator(mode="after")
     def _distinct(self) -> Document:
         for what, names in (("parts", [p.name for p in self.parts]),
                             ("part ids", [p.id for p in self.parts if p.id]),
-                            ("board ids", [b.id for b in self.boards]),
+                            ("group ids", [g.id for g in self.groups]), ("board ids", [b.id for b in self.boards]),
                             ("guide ids", [g.id for g in self.guides]), ("size ids", [z.id for z in self.sizes])):
             double = next((n for n in names if names.count(n) > 1), None) if len(set(names)) < len(names) else None
             if double:
                 raise ValueError(f"two {what} are called '{double}'")
+        groups = {g.id: g.group for g in self.groups}
+        for owner, group in [*((f"part '{p.name}'", p.group) for p in self.parts),
+                             *((f"group '{g.name}'", g.group) for g in self.groups)]:
+            if group is not None and group not in groups:
+                raise ValueError(f"{owner} is in a group '{group}' that is not there")
+            seen: list[str] = []
+            while group is not None:
+                if group in seen:
+                    raise ValueError(f"groups stand in each other: {' in '.join([*seen, group])}")
+                seen.append(group)
+                group = groups[group]
         return self
+
+    def part(self, named: str) -> Part | None:
+        """A part by its id, else by its name."""
+        return next((p for p in self.parts if p.id == named), None) or next((p for p in self.parts if p.name == named), None)
+
+    def groups_of(self, member: Part | Group) -> list[Group]:
+        """The groups a part or group is in, the innermost first."""
+        by_id = {g.id: g for g in self.groups}
+        out: list[Group] = []
+        at = member.group
+        while at is not None:
+            out.append(by_id[at])
+            at = by_id[at].group
+        return out
 
 
 def _free(word: str, taken: set[str]) -> str:
@@ -297,7 +255,7 @@ def load(text: bytes | str) -> Document:
 def dump(document: Document) -> dict[str, Any]:
     """The document as plain JSON values, without what only repeats defaults; lists are always there."""
     out: dict[str, Any] = document.model_dump(mode="json", by_alias=True, exclude_defaults=True)
-    lists: dict[str, Any] = {name: [] for name in ("boards", "guides", "sizes", "parts")}
+    lists: dict[str, Any] = {name: [] for name in ("boards", "guides", "sizes", "groups", "parts")}
     out = {"format": FORMAT, "version": VERSION, "unit": document.unit, **lists, **out}
     for part in out["parts"]:
         part.setdefault("steps", [])

@@ -11,7 +11,8 @@ from pydantic import ValidationError
 
 from ..brief.size import ByPart, ByPick, ByStep, Driver, Size
 from ..errors import RhytonicError, StepError
-from ..recipe.document import Document, Part, Placement
+from ..recipe.document import Document
+from ..recipe.part import Part, Placement
 from ..recipe.registry import KINDS
 from ..step.kind import Step
 from ..units import METRES

@@ -14,9 +14,10 @@ from ..mesh.mesh import Floats, Mesh
 from ..mesh.topology import Topology
 from ..params import to_metres
 from ..pick.resolve import Picked, resolve
-from ..recipe.document import Document, Part
-from ..recipe.evaluate import Evaluation
+from ..recipe.document import Document
+from ..recipe.part import Part
 from ..recipe.place import placed
+from ..recipe.state import Evaluation
 from ..units import METRES
 
 Run = Callable[[Part], Evaluation]
@@ -95,7 +96,7 @@ class Scene:
         """A part's surface in the build."""
         key = part.id or part.name
         if key not in self._surfaces:
-            self._surfaces[key] = placed(self.run(part).surface.mesh, part.placement, self.document.unit)
+            self._surfaces[key] = placed(self.run(part).surface.mesh, self.document, part)
         return self._surfaces[key]
 
     def find(self, target: Target) -> Found:
@@ -108,7 +109,7 @@ class Scene:
             picked = resolve(cage.mesh, cage.history, to_metres(target.pick, self.metres))
         except StepError as error:
             raise NotMeasured(error.message) from None
-        return Found(part.name, placed(cage.mesh, part.placement, self.document.unit), picked)
+        return Found(part.name, placed(cage.mesh, self.document, part), picked)
 
     def all_found(self, targets: list[Target]) -> list[Found]:
         """What targets name; every part that is seen where there are none."""

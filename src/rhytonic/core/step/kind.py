@@ -10,7 +10,7 @@ import numpy as np
 from pydantic import Field
 
 from .. import tolerance
-from ..errors import Cancelled, TooLarge
+from ..errors import Cancelled, StepError, TooLarge
 from ..mesh.attributes import Sources
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.topology import Ints, Topology
@@ -20,6 +20,7 @@ from ..pick.resolve import Picked
 from ..pick.rules import Pick
 from .draft import Draft
 from .facts import Knob, Offer, Span
+from .operand import Find, Need, Operand
 
 
 class Step(Strict):
@@ -51,6 +52,10 @@ def _nowhere(pick: Pick) -> Picked:
     raise LookupError("a step asked for elements where there is no mesh")
 
 
+def _alone(need: Need) -> Operand:
+    raise StepError(f"needs part '{need.part}', and this recipe stands in no build")
+
+
 @dataclass(frozen=True)
 class Remark:
     """A sentence for the report that depends on positions; ``length`` and ``point``, in metres, are told as ``{length}`` and
@@ -76,6 +81,7 @@ class Context:
         to_build: (3, 3) linear part of the placement, from the part's axes to the build's.
         cancelled: asked now and then by long computations.
         find: answers further picks against the mesh the step acts on.
+        operand: answers what the step needs of other parts.
     """
 
     step: str
@@ -83,6 +89,7 @@ class Context:
     to_build: Floats = field(default_factory=lambda: np.eye(3))
     cancelled: Callable[[], bool] = lambda: False
     find: Callable[[Pick], Picked] = field(default=_nowhere)
+    operand: Find = field(default=_alone)
 
     def check(self) -> None:
         """Raises Cancelled once nobody waits for the result any more."""
@@ -128,6 +135,14 @@ class StepKind(Generic[S]):
     def pick_of(self, p: S) -> Pick | None:
         """What the step acts on; None for forms and whole-mesh steps."""
         return p.pick if isinstance(p, Edit) else None
+
+    def needs(self, p: S) -> tuple[Need, ...]:
+        """What of other parts the step needs; a change of any of it runs the step again."""
+        return ()
+
+    def ground(self, p: S, mesh: Mesh, context: Context) -> Mesh:
+        """The mesh that the plan speaks of: the one above, with what the step brings in from elsewhere standing last."""
+        return mesh
 
     def estimate(self, p: S, topology: Topology, picked: Picked | None, context: Context) -> tuple[int, str]:
         """Faces of the result, told before anything is computed, and the parameter that makes it so many."""

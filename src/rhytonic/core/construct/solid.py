@@ -1,0 +1,162 @@
+"""Closed meshes set against each other by manifold3d, as triangles that tell which polygon they came from.
+
+The library (E. Lalish, manifold; exact in topology, in double precision) keeps vertices that survive to the last bit and
+tells for every triangle of the result which face of which input it lies in.
+"""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from hashlib import blake2b
+from threading import Lock
+from typing import Literal
+
+import manifold3d
+import numpy as np
+
+from ..errors import StepError
+from ..mesh.crossing import crossing_faces
+from ..mesh.geometry import cross, lengths
+from ..mesh.mesh import Floats, Mesh
+from ..mesh.topology import Bools, Ints
+from ..mesh.triangulate import triangulate
+
+Operation = Literal["unite", "subtract", "intersect"]
+_OPERATIONS = {"unite": manifold3d.OpType.Add, "subtract": manifold3d.OpType.Subtract,
+               "intersect": manifold3d.OpType.Intersect}
+
+
+@dataclass(frozen=True)
+class Solid:
+    """One closed mesh as triangles.
+
+    Attributes:
+        mesh: the polygons.
+        triangles: (T, 3) of its vertices; ``face`` (T,) the polygon of each.
+        plane: (T,) which flat piece of the mesh each lies in: its polygon, or, where that is warped, F + the triangle.
+    """
+
+    mesh: Mesh
+    triangles: Ints
+    face: Ints
+    plane: Ints
+
+
+class Solids:
+    """Solids looked at lately, and known to have an inside: looking for faces that cross takes longer than a boolean."""
+
+    def __init__(self, most: int = 32) -> None:
+        self._held: OrderedDict[bytes, Solid] = OrderedDict()
+        self._most, self._lock = most, Lock()
+
+    def of(self, mesh: Mesh, name: str, parameter: str | None = None) -> Solid:
+        """The solid a mesh is, refused as :func:`refuse_unsound` does."""
+        key = blake2b(mesh.points.tobytes(), key=mesh.topology.digest, digest_size=16).digest()
+        with self._lock:
+            held = self._held.get(key)
+            if held is not None:
+                self._held.move_to_end(key)
+                return replace(held, mesh=mesh)
+        refuse_unsound(mesh, name, parameter)
+        made = solid(mesh)
+        with self._lock:
+            self._held[key] = made
+            while len(self._held) > self._most:
+                self._held.popitem(last=False)
+        return made
+
+
+def solid(mesh: Mesh) -> Solid:
+    """The triangles of a mesh, each in its flat piece."""
+    triangles, face = triangulate(mesh)
+    warped = warped_faces(mesh)
+    plane = np.where(warped[face], mesh.topology.face_count + np.arange(face.size), face)
+    return Solid(mesh, triangles, face, plane)
+
+
+def warped_faces(mesh: Mesh) -> Bools:
+    """(F,) faces whose corners do not lie in one plane, within 1e-9 of their size."""
+    t = mesh.topology
+    if not t.face_count:
+        return np.zeros(0, bool)
+    face = t.corner_face
+    away = mesh.points[t.corners] - mesh.face_centres[face]
+    height = np.abs(np.einsum("ij,ij->i", away, mesh.normals[face]))
+    size = np.maximum.reduceat(lengths(away), t.offsets[:-1])
+    return np.asarray(np.maximum.reduceat(height, t.offsets[:-1]) > 1e-9 * size) & (t.sides > 3)
+
+
+def refuse_unsound(mesh: Mesh, name: str, parameter: str | None) -> None:
+    """Refuse what has no inside: told with the part and the place.
+
+    Raises:
+        StepError: the mesh is open, has edges of more than two faces, faces that run the wrong way, or crosses itself.
+    """
+    t = mesh.topology
+    if not t.face_count:
+        raise StepError(f"{name} has no faces", parameter)
+    bad = np.flatnonzero(t.edge_face_count != 2)
+    if bad.size:
+        at = mesh.edge_centres[bad[0]]
+        if t.edge_face_count[bad[0]] == 1:
+            raise StepError(f"{name} is open at {{point}}; fill its borders, or give it thickness, first", parameter,
+                            point=at)
+        raise StepError(f"{name} has an edge of {t.edge_face_count[bad[0]]} faces at {{point}}; take the faces inside away "
+                        "first", parameter, point=at)
+    turned = np.flatnonzero(t.twin < 0)
+    if turned.size:
+        at = mesh.edge_centres[t.corner_edge[turned[0]]]
+        raise StepError(f"faces of {name} that meet at {{point}} run different ways; flip those turned inside out first",
+                        parameter, point=at)
+    p = mesh.points[triangulate(mesh)[0]]
+    if np.einsum("ij,ij->", p[:, 0], cross(p[:, 1], p[:, 2])) < 0:
+        raise StepError(f"{name} is inside out; flip all its faces first", parameter)
+    crossing = crossing_faces(mesh)
+    if crossing.size:
+        raise StepError(f"{name} passes through itself at {{point}}; move its faces apart there first", parameter,
+                        point=mesh.face_centres[crossing[0]])
+
+
+@dataclass(frozen=True)
+class Combined:
+    """The result as triangles.
+
+    Attributes:
+        points: (n, 3); triangles (T, 3) of them.
+        solid: (T,) which of the solids each triangle comes from; plane (T,) the flat piece of it.
+        turned: (s,) whether faces of each solid run the other way, as those of what was cut out do.
+    """
+
+    points: Floats
+    triangles: Ints
+    solid: Ints
+    plane: Ints
+    turned: Bools
+
+
+def combine(solids: Sequence[Solid], operation: Operation) -> Combined:
+    """The first solid united with, cut by or cut to each of the others.
+
+    Raises:
+        StepError: the library cannot tell inside from outside.
+    """
+    made = []
+    ids = int(manifold3d.Manifold.reserve_ids(len(solids)))
+    for i, s in enumerate(solids):
+        manifold = manifold3d.Manifold(manifold3d.Mesh64(
+            np.array(s.mesh.points) + 0.0, np.array(s.triangles, np.uint64),
+            run_index=np.array([0, s.triangles.size], np.uint64), run_original_id=np.array([ids + i], np.uint32),
+            face_id=np.array(s.plane, np.uint64)))
+        if manifold.status() != manifold3d.Error.NoError:
+            raise StepError("the shapes cannot be told inside from outside; repair what inspection finds in them first")
+        made.append(manifold)
+    out = manifold3d.Manifold.batch_boolean(made, _OPERATIONS[operation]).to_mesh64()
+    triangles = np.asarray(out.tri_verts).astype(np.int64)
+    ends = np.asarray(out.run_index, np.int64) // 3
+    runs: Ints = ends[1:] - ends[:-1]
+    which = np.repeat(np.asarray(out.run_original_id).astype(np.int64) - ids, runs)
+    turned = (np.arange(len(solids)) > 0) & (operation == "subtract")
+    plane = np.asarray(out.face_id).astype(np.int64)
+    return Combined(np.asarray(out.vert_properties, float), triangles, which, plane, turned)

@@ -1,0 +1,206 @@
+"""Boolean: unite a part with others, cut them out of it, or keep what they share."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import Annotated, Literal
+
+import numpy as np
+from pydantic import Field, model_validator
+from scipy.sparse import csr_array
+
+from ..construct.cut_names import Cut, name_cut
+from ..construct.foreign import together
+from ..construct.mean_value import in_corners
+from ..construct.pieces import Pieces, pieces
+from ..construct.rebuild import Rebuild, with_new
+from ..construct.solid import Solids, combine, solid
+from ..construct.turned import turned_corners
+from ..errors import StepError
+from ..lineage.history import Renaming
+from ..mesh.mesh import Floats, Mesh
+from ..mesh.names import Ids
+from ..mesh.topology import Ints, Topology, ranges
+from ..params import Id
+from ..pick.resolve import Picked
+from ..step.draft import Draft
+from ..step.kind import Context, Picking, StepKind
+from ..step.operand import Need, Operand
+
+
+class Boolean(Picking):
+    kind: Literal["boolean"]
+    part: Id | None = None
+    parts: Annotated[list[Id], Field(min_length=1, max_length=100)] | None = None
+    operation: Literal["unite", "subtract", "intersect"] = "unite"
+
+    @model_validator(mode="after")
+    def _one_way(self) -> Boolean:
+        if (self.part is None) == (self.parts is None):
+            raise ValueError("a boolean needs either part or parts")
+        return self
+
+    @property
+    def named(self) -> list[str]:
+        """The other parts, in their order."""
+        return [self.part] if self.part is not None else list(self.parts or ())
+
+
+_solids = Solids()
+
+
+@dataclass(frozen=True)
+class _Data:
+    """Positions of the vertices on the cut, in the order they stand in the result."""
+
+    new: Floats
+
+
+class BooleanKind(StepKind[Boolean]):
+    """Both sides go through their placements. A face nothing touched keeps its id and corners; pieces of one face that stay
+    connected in one plane are one face again; a face with a hole gets as few further edges as it needs."""
+
+    word, title, model = "boolean", "Boolean", Boolean
+    roles = ("kept", "cut", "cut_edge")
+    reads_points = True
+    summary = ("operation",)
+
+    def needs(self, p: Boolean) -> tuple[Need, ...]:
+        return tuple(Need(name) for name in p.named)
+
+    def ground(self, p: Boolean, mesh: Mesh, context: Context) -> Mesh:
+        return together(mesh, [context.operand(n).mesh for n in self.needs(p)], context.step)
+
+    def estimate(self, p: Boolean, topology: Topology, picked: Picked | None, context: Context) -> tuple[int, str]:
+        return 2 * topology.face_count, "part"
+
+    def plan(self, p: Boolean, mesh: Mesh, picked: Picked | None, context: Context) -> Draft:
+        others = [context.operand(n) for n in self.needs(p)]
+        parameter = "parts" if p.parts else "part"
+        solids = [_solids.of(_first(mesh, others), "this part")]
+        for other in others:
+            untouched = _solids.of(other.untouched, f"part '{other.name}'", parameter)
+            solids.append(replace(untouched, mesh=other.mesh) if other.rigid else solid(other.mesh))
+        context.check()
+        result = combine(solids, p.operation)
+        if not len(result.triangles):
+            raise StepError(f"nothing is left: {_why(p.operation)}", "operation")
+        found = pieces(mesh, solids, result)
+        count = np.repeat(np.arange(len(solids)), [s.mesh.topology.face_count for s in solids])
+        return _draft(mesh, found, name_cut(mesh, found, count), count, context.step)
+
+    def positions(self, p: Boolean, draft: Draft, mesh: Mesh, picked: Picked | None, context: Context) -> Floats:
+        data: _Data = draft.data
+        return with_new(draft, mesh, data.new)
+
+
+def _why(operation: str) -> str:
+    return "the parts have nothing in common; move one into the other" if operation == "intersect" else \
+        "the other parts swallow this one; move them apart, or cut the other way round"
+
+
+def _first(mesh: Mesh, others: list[Operand]) -> Mesh:
+    """What of the whole was here before the others came in, as a mesh of its own."""
+    t = mesh.topology
+    v = t.vertex_count - sum(o.mesh.topology.vertex_count for o in others)
+    f = t.face_count - sum(o.mesh.topology.face_count for o in others)
+    corners = t.corners[:t.offsets[f]]
+    return Mesh(mesh.points[:v], Topology.of(v, t.offsets[:f + 1], corners))
+
+
+def _draft(mesh: Mesh, found: Pieces, cut: Cut, operand: Ints, step: str) -> Draft:
+    t = mesh.topology
+    build = Rebuild(mesh)
+    number = found.vertex.copy()
+    for g in cut.groups:
+        number[g.point] = build.vertices(g.role, list(g.parents), g.index, g.source)
+    source = _corners_in_result(t, found)
+    at = np.full(t.corner_count, -1, np.int64)
+    at[t.corners_of(found.whole)] = found.whole_corner
+    build.keep(found.whole, number[at[source]], t.sides[found.whole], source)
+    own = _own_corners(t, found)
+    starts = np.cumsum(found.sides) - found.sides
+    for role, pick in (("kept", np.flatnonzero(operand[found.face] == 0)), ("cut", np.flatnonzero(operand[found.face] > 0))):
+        flat = ranges(starts[pick], found.sides[pick])
+        face = found.face[pick]
+
+        def index(other: Renaming, pick: Ints = pick, face: Ints = face) -> Ints:
+            return _piece_index(found, cut.ids(mesh, step, number.size, other), pick, face)
+
+        build.faces(role, number[found.loop[flat]], [("face", face)], index(lambda domain, ids: ids), face, own[flat],
+                    sides=found.sides[pick], replaces=face, reindex=index)
+    draft: Draft = build.draft(
+        data=_Data(found.points[cut.order]), edges=lambda topology: _edges(topology, draft, operand),
+        edge_source=lambda: old_edges(),
+        vertex_source=lambda: cut.vertex_weights(t, point),
+        corner_source=lambda: _corner_weights(mesh, draft, build.corner_sources, found, point),
+        tagged={("face", "cut"): np.flatnonzero(operand[found.whole] > 0)})
+    point = np.full(draft.topology.vertex_count, -1, np.int64)
+    there = found.used
+    point[build.number[number[there]]] = np.flatnonzero(there)
+
+    def old_edges() -> Ints:
+        return cut.old_edges(t, draft.topology, point)
+
+    def halves() -> tuple[Ints, Ints]:
+        old = old_edges()
+        pairs = draft.kept_vertices[draft.topology.edges]
+        which = np.flatnonzero((old >= 0) & (pairs < 0).any(axis=1))
+        return t.edges[old[which]], draft.topology.edges[which]
+
+    return replace(draft, replaced_edges=halves)
+
+
+def _corners_in_result(t: Topology, found: Pieces) -> Ints:
+    """Corners of whole faces in the order the result runs them: backwards where a face is turned."""
+    if not found.whole.size:
+        return np.zeros(0, np.int64)
+    turned = np.repeat(found.turned, t.sides[found.whole])
+    return np.where(turned, turned_corners(t, found.whole), t.corners_of(found.whole))
+
+
+def _own_corners(t: Topology, found: Pieces) -> Ints:
+    """Corner of its own face that each corner of the pieces is, −1 where it lies elsewhere in the face."""
+    face = np.repeat(found.face, found.sides)
+    vertex = found.vertex[found.loop]
+    key = t.corner_face * (t.vertex_count + 1) + t.corners
+    order = np.argsort(key, kind="stable")
+    wanted = face * (t.vertex_count + 1) + vertex
+    place = np.minimum(np.searchsorted(key[order], wanted), max(key.size - 1, 0))
+    return np.where((vertex >= 0) & (key[order][place] == wanted), order[place], -1)
+
+
+def _piece_index(found: Pieces, ids: Ids, pick: Ints, face: Ints) -> Ints:
+    """(n, 2) lowest id among the new corners of pieces, and their rank among those of one face where that is the same."""
+    if not pick.size:
+        return np.zeros((0, 2), np.int64)
+    starts = np.cumsum(found.sides) - found.sides
+    lowest = np.minimum.reduceat(ids[found.loop], starts)[pick].view(np.int64)
+    order = np.lexsort((lowest, face))
+    new = np.ones(order.size, bool)
+    new[1:] = (face[order][1:] != face[order][:-1]) | (lowest[order][1:] != lowest[order][:-1])
+    rank = np.empty(order.size, np.int64)
+    rank[order] = np.arange(order.size) - np.maximum.accumulate(np.where(new, np.arange(order.size), 0))
+    return np.stack([lowest, rank], axis=1)
+
+
+def _corner_weights(mesh: Mesh, draft: Draft, source: Ints, found: Pieces, point: Ints) -> csr_array:
+    """(C', C) old corners themselves, and points elsewhere in a face as weights over its corners."""
+    inside = np.flatnonzero(source < 0)
+    face = draft.face_source[draft.topology.corner_face[inside]]
+    weights = in_corners(mesh, face, found.points[point[draft.topology.corners[inside]]]).tocoo()
+    same = np.flatnonzero(source >= 0)
+    row = np.concatenate([same, inside[weights.coords[0]]])
+    column = np.concatenate([source[same], weights.coords[1]])
+    value = np.concatenate([np.ones(same.size), weights.data])
+    return csr_array((value, (row, column)), shape=(source.size, mesh.topology.corner_count))
+
+
+def _edges(topology: Topology, draft: Draft, operand: Ints) -> dict[str, Ints]:
+    """Edges where faces of different parts meet, and all others with a new vertex."""
+    order, starts = topology.edge_corners
+    face = operand[draft.face_source[topology.corner_face[order]]]
+    low, high = np.minimum.reduceat(face, starts[:-1]), np.maximum.reduceat(face, starts[:-1])
+    meets = low != high
+    new = (draft.kept_vertices < 0)[topology.edges].any(axis=1)
+    return {"cut_edge": topology.edges[meets], "": topology.edges[new & ~meets]}
