@@ -78,7 +78,7 @@ class StepError(RhytonicError):
         self.part: str | None = None
         self.step: str | None = None
 
-    def at(self, part: str, step: str, unit: str = "m", metres: float = 1.0) -> StepError:
+    def at(self, part: str, step: str | None, unit: str = "m", metres: float = 1.0) -> StepError:
         """This error with its place told, its length and point in the unit of the file."""
         self.part, self.step = part, step
         if self.length is not None:
@@ -114,6 +114,12 @@ class TooLarge(StepError):
 
 class NotManifold(StepError):
     code = "not_manifold"
+
+
+class Ring(StepError):
+    """Parts that need each other in a ring."""
+
+    code = "ring"
 
 
 class UnknownName(RhytonicError):

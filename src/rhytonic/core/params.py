@@ -19,7 +19,7 @@ from .errors import BadParameter
 class Quantity:
     """What a number measures. Lengths are in the file's unit, angles in degrees; appears in the schema as ``quantity``."""
 
-    kind: Literal["length", "angle", "ratio", "count"]
+    kind: Literal["length", "angle", "ratio", "count", "part"]
 
     def __get_pydantic_json_schema__(self, schema: CoreSchema, handler: GetJsonSchemaHandler) -> JsonSchemaValue:
         out = handler(schema)
@@ -45,6 +45,10 @@ Flag = Annotated[bool, Field(strict=True)]
 
 #: names one step, part or board in its document; anything that can be written on one line
 Id = Annotated[str, Field(min_length=1, max_length=200, pattern=r"^[^\x00-\x1f\x7f]+$")]
+
+Name = Annotated[str, Field(min_length=1, max_length=200, pattern=r"^[^\x00-\x1f\x7f]+$")]
+#: another part of the build, by its id, else by its name
+PartName = Annotated[Id, Quantity("part")]
 
 Point = tuple[Length, Length, Length]
 Direction = tuple[Ratio, Ratio, Ratio]

@@ -6,10 +6,8 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from ..params import Angle, Angles, Flag, Id, Length, Point, PositiveLength, Strict
+from ..params import Angle, Angles, Flag, Id, Length, Name, Point, PositiveLength, Strict
 from .tracing import Colour, Outline, Part01, Straightening, Trust
-
-Name = Annotated[str, Field(min_length=1, max_length=200, pattern=r"^[^\x00-\x1f\x7f]+$")]
 
 
 class Stand(Strict):

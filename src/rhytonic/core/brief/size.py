@@ -6,9 +6,8 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from ..params import Flag, Id, Strict
+from ..params import Flag, Id, Name, Strict
 from ..pick.rules import Pick
-from .board import Name
 
 Measure = Literal["distance", "length", "angle", "radius", "gap", "width", "height", "depth", "area", "volume"]
 #: how many targets each measure takes, least and most

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import numpy as np
+from scipy.spatial import cKDTree
 
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.topology import Ints, components
@@ -52,3 +53,14 @@ def mean_points(mesh: Mesh, draft: Draft, number: Ints) -> Floats:
     single = size == 1
     mean[single] = mesh.points[draft.kept_vertices[single]]  # untouched to the last bit
     return mean
+
+
+def near_pairs(points: Floats, vertices: Ints, distance: float) -> Ints:
+    """(n, 2) pairs of the vertices strictly nearer to each other than ``distance``."""
+    if distance == 0.0 or vertices.size < 2:
+        return np.zeros((0, 2), np.int64)
+    pairs = cKDTree(points[vertices]).query_pairs(distance, output_type="ndarray").astype(np.int64)
+    pairs = vertices[pairs]
+    apart = np.linalg.norm(points[pairs[:, 0]] - points[pairs[:, 1]], axis=1)
+    out: Ints = pairs[apart < distance]
+    return out

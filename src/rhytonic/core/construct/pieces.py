@@ -9,6 +9,7 @@ import numpy as np
 
 from ..mesh.geometry import cross, lengths
 from ..mesh.mesh import Floats, Mesh
+from ..mesh.names import Ids, mix
 from ..mesh.topology import Bools, Ints, components
 from .simple_polygons import simple_polygons
 from .solid import Combined, Solid
@@ -64,8 +65,9 @@ def pieces(mesh: Mesh, solids: Sequence[Solid], result: Combined) -> Pieces:
     vertex, twice = _vertices(t.vertex_count, place, at, corner, result.triangles, t.corners)
     touched = ~whole_face[face]
     triangles, faces = result.triangles[touched], face[touched]
-    loop, sides, of = _polygons(mesh, result.points, triangles, plane[touched], faces, vertex)
     at_whole = t.corners_of(whole)
+    others = point_at[at_whole], point_at[t.next_corner[at_whole]]
+    loop, sides, of = _polygons(result.points, triangles, plane[touched], faces, vertex, others)
     used = np.zeros(len(result.points), bool)
     used[loop] = True
     used[point_at[at_whole]] = True
@@ -88,12 +90,9 @@ def _faces(solids: Sequence[Solid], result: Combined, first: Ints) -> Ints:
 def _places(points: Floats, found: Floats) -> tuple[Ints, Ints]:
     """Numbers of places: of each given point, and of each found one, −1 for places where none is given. To the last bit."""
     with np.errstate(over="ignore"):
-        def key(p: Floats) -> Ints:
+        def key(p: Floats) -> Ids:
             bits = (np.ascontiguousarray(p) + 0.0).view(np.uint64).reshape(-1, 3)
-            k = bits * np.array([0x9E3779B97F4A7C15, 0xBF58476D1CE4E5B9, 0x94D049BB133111EB], np.uint64)
-            k ^= k >> np.uint64(29)
-            out: Ints = (k[:, 0] ^ (k[:, 1] * np.uint64(3)) ^ (k[:, 2] * np.uint64(7))).view(np.int64)
-            return out
+            return mix(mix(mix(bits[:, 0], bits[:, 1]), bits[:, 2]), bits[:, 0])
         ordered, first, place = np.unique(key(points), return_index=True, return_inverse=True)
         at = np.searchsorted(ordered, wanted := key(found))
     at[at == ordered.size] = 0
@@ -139,8 +138,10 @@ def _vertices(count: int, place: Ints, at: Ints, corner: Ints, triangles: Ints, 
     return vertex, twice
 
 
-def _polygons(mesh: Mesh, points: Floats, triangles: Ints, plane: Ints, face: Ints, vertex: Ints) -> tuple[Ints, Ints, Ints]:
-    """Outlines of connected flat pieces, without points that lie on a straight stretch between two pieces alone."""
+def _polygons(points: Floats, triangles: Ints, plane: Ints, face: Ints, vertex: Ints,
+              others: tuple[Ints, Ints]) -> tuple[Ints, Ints, Ints]:
+    """Outlines of connected flat pieces, without points that lie on a straight stretch between two pieces alone: unless two
+    edges, of these or of ``others`` (from, to), would then stand on one pair of points."""
     if not len(triangles):
         return np.zeros(0, np.int64), np.zeros(0, np.int64), np.zeros(0, np.int64)
     n = len(points)
@@ -160,7 +161,31 @@ def _polygons(mesh: Mesh, points: Floats, triangles: Ints, plane: Ints, face: In
     leaving = np.bincount(start[border], minlength=n)
     straight = _straight(points, start[border], end[border], start[after], end[after], n)
     dropped = (vertex < 0) & (leaving == 2) & straight
-    return _traced(mesh, points, start, border, after, piece[tri], face[tri], dropped)
+    while True:  # each round gives points back; where the result touches itself along an edge, once
+        found = _traced(points, start, border, after, piece[tri], face[tri], dropped)
+        back = _between(points, found[0], found[1], others, np.flatnonzero(dropped), n)
+        if not back.size:
+            return found
+        dropped[back] = False
+
+
+def _between(points: Floats, loop: Ints, sides: Ints, others: tuple[Ints, Ints], dropped: Ints, n: int) -> Ints:
+    """Dropped points that lie on an edge which stands twice."""
+    ends = np.cumsum(sides)
+    following = np.arange(1, loop.size + 1)
+    following[ends - 1] = ends - sides
+    a, b = np.concatenate([loop, others[0]]), np.concatenate([loop[following], others[1]])
+    key, count = np.unique(a * n + b, return_counts=True)
+    double = key[count > 1]
+    out = []
+    for k in double:  # hardly ever there
+        u, v = points[k // n], points[k % n]
+        way = v - u
+        size = float(way @ way)
+        along = (points[dropped] - u) @ way / size
+        off = lengths(points[dropped] - (u + along[:, None] * way))
+        out.append(dropped[(along > 0) & (along < 1) & (off <= 1e-9 * np.sqrt(size))])
+    return np.unique(np.concatenate(out)) if out else np.zeros(0, np.int64)
 
 
 def _twins(start: Ints, end: Ints, n: int) -> Ints:
@@ -182,7 +207,7 @@ def _straight(points: Floats, a: Ints, b: Ints, b2: Ints, c: Ints, n: int) -> Bo
     return out
 
 
-def _traced(mesh: Mesh, points: Floats, start: Ints, border: Ints, after: Ints, piece: Ints, face: Ints,
+def _traced(points: Floats, start: Ints, border: Ints, after: Ints, piece: Ints, face: Ints,
             dropped: Bools) -> tuple[Ints, Ints, Ints]:
     """Follow the outlines: one round for each border half-edge of what was cut."""
     follow = dict(zip(border.tolist(), after.tolist(), strict=True))

@@ -33,7 +33,32 @@ def simple_polygons(points: Floats, loops: Sequence[Ints], normal: Floats) -> li
     one, two = p[:, 1] - p[:, 0], p[:, 2] - p[:, 0]
     backward = one[:, 0] * two[:, 1] - one[:, 1] * two[:, 0] < 0
     triangles[backward] = triangles[backward, ::-1]
-    return _joined(flat, [list(map(int, t)) for t in triangles if len(set(t.tolist())) == 3])
+    faces = [list(map(int, t)) for t in triangles if len(set(t.tolist())) == 3]
+    return _joined(flat, _with_straight_points(faces, loops))
+
+
+def _with_straight_points(faces: list[list[int]], loops: Sequence[Ints]) -> list[list[int]]:
+    """Triangles with those points of the loops put back that ears leave out since they lie on a straight stretch."""
+    have = {v for face in faces for v in face}
+    side = {(face[i], face[(i + 1) % 3]): face for face in faces for i in range(3)}
+    for loop in loops:
+        ring = loop.tolist()
+        if all(v in have for v in ring) or not any(v in have for v in ring):
+            continue
+        first = next(i for i, v in enumerate(ring) if v in have)
+        ring = [*ring[first:], *ring[:first + 1]]
+        run: list[int] = []
+        start = ring[0]
+        for v in ring[1:]:
+            if v not in have:
+                run.append(v)
+                continue
+            face = side.get((start, v)) if run else None
+            if face is not None:
+                at = face.index(start)
+                face[at + 1:at + 1] = run
+            start, run = v, []
+    return faces
 
 
 def _plane(normal: Floats) -> Floats:
@@ -52,7 +77,7 @@ def _area(flat: Floats) -> float:
 
 def _joined(flat: Floats, faces: list[list[int]]) -> list[list[int]]:
     """Faces joined across inner edges; those without area, which would be left over, first."""
-    side = {(face[i], face[(i + 1) % 3]): f for f, face in enumerate(faces) for i in range(3)}
+    side = {(face[i], face[(i + 1) % len(face)]): f for f, face in enumerate(faces) for i in range(len(face))}
     inner = [(u, v) for u, v in side if u < v and (v, u) in side]
     thin = {f for f, face in enumerate(faces) if abs(_area(flat[face])) <= 1e-12 * np.ptp(flat[face], axis=0).max() ** 2}
     length = {e: float(np.linalg.norm(flat[e[0]] - flat[e[1]])) for e in inner}

@@ -21,7 +21,7 @@ from ..lineage.history import Renaming
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.names import Ids
 from ..mesh.topology import Ints, Topology, ranges
-from ..params import Id
+from ..params import PartName
 from ..pick.resolve import Picked
 from ..step.draft import Draft
 from ..step.kind import Context, Picking, StepKind
@@ -30,8 +30,8 @@ from ..step.operand import Need, Operand
 
 class Boolean(Picking):
     kind: Literal["boolean"]
-    part: Id | None = None
-    parts: Annotated[list[Id], Field(min_length=1, max_length=100)] | None = None
+    part: PartName | None = None
+    parts: Annotated[list[PartName], Field(min_length=1, max_length=100)] | None = None
     operation: Literal["unite", "subtract", "intersect"] = "unite"
 
     @model_validator(mode="after")
@@ -68,7 +68,7 @@ class BooleanKind(StepKind[Boolean]):
     def needs(self, p: Boolean) -> tuple[Need, ...]:
         return tuple(Need(name) for name in p.named)
 
-    def ground(self, p: Boolean, mesh: Mesh, context: Context) -> Mesh:
+    def ground(self, p: Boolean, mesh: Mesh, picked: Picked | None, context: Context) -> Mesh:
         return together(mesh, [context.operand(n).mesh for n in self.needs(p)], context.step)
 
     def estimate(self, p: Boolean, topology: Topology, picked: Picked | None, context: Context) -> tuple[int, str]:

@@ -7,12 +7,10 @@ from typing import Annotated, Literal
 
 import numpy as np
 from pydantic import Field, model_validator
-from scipy.spatial import cKDTree
 
-from ..construct.merge import mean_points, merge_vertices
+from ..construct.merge import mean_points, merge_vertices, near_pairs
 from ..errors import BadParameter
 from ..mesh.mesh import Floats, Mesh
-from ..mesh.topology import Ints
 from ..params import NonNegativeLength
 from ..pick.resolve import Picked
 from ..pick.rules import PickVertices, Rule
@@ -73,14 +71,3 @@ class WeldKind(StepKind[Weld]):
         if onto >= 0:
             mean[number[onto]] = mesh.points[onto]
         return mean
-
-
-def near_pairs(points: Floats, vertices: Ints, distance: float) -> Ints:
-    """(n, 2) pairs of the vertices strictly nearer to each other than ``distance``."""
-    if distance == 0.0 or vertices.size < 2:
-        return np.zeros((0, 2), np.int64)
-    pairs = cKDTree(points[vertices]).query_pairs(distance, output_type="ndarray").astype(np.int64)
-    pairs = vertices[pairs]
-    apart = np.linalg.norm(points[pairs[:, 0]] - points[pairs[:, 1]], axis=1)
-    out: Ints = pairs[apart < distance]
-    return out

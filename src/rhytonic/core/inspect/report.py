@@ -4,16 +4,42 @@ from __future__ import annotations
 
 from typing import Any
 
+import numpy as np
+
 from ..mesh.measure import measure
 from ..recipe.built import BuiltPart
 from ..recipe.document import Document
+from ..recipe.part import Group
 from ..units import METRES
 from .findings import inspect
 
 
 def report(document: Document, parts: list[BuiltPart]) -> dict[str, Any]:
     """The report of ``./rhytonic build``, lengths in the document's unit."""
-    return {"unit": document.unit, "parts": [_of_part(p, METRES[document.unit]) for p in parts]}
+    metres = METRES[document.unit]
+    out: dict[str, Any] = {"unit": document.unit, "parts": [_of_part(p, metres) for p in parts]}
+    if document.groups:
+        out["groups"] = [_of_group(document, g, parts, metres) for g in document.groups]
+    return out
+
+
+def _of_group(document: Document, group: Group, parts: list[BuiltPart], metres: float) -> dict[str, Any]:
+    """Triangles and reach of all that is in a group, at any depth."""
+    inside = [p for p in parts if any(g.id == group.id for g in document.groups_of(p.part))]
+    points = [p.mesh.points for p in inside if len(p.mesh.points)]
+    every = np.concatenate(points) / metres if points else None
+    triangles = sum(p.mesh.topology.corner_count - 2 * p.mesh.topology.face_count for p in inside)
+    out: dict[str, Any] = {"name": group.name, "triangles": triangles,
+                           "min": None if every is None else every.min(axis=0).tolist(),
+                           "max": None if every is None else every.max(axis=0).tolist()}
+    if group.budget is not None and triangles > group.budget:
+        out["findings"] = [over_budget(triangles, group.budget)]
+    return out
+
+
+def over_budget(triangles: int, budget: int) -> dict[str, Any]:
+    """The finding of more triangles than there should be: by how many."""
+    return {"kind": "over_budget", "count": triangles - budget, "ids": [], "step": ""}
 
 
 def _of_part(built: BuiltPart, metres: float) -> dict[str, Any]:
@@ -34,6 +60,10 @@ def _of_part(built: BuiltPart, metres: float) -> dict[str, Any]:
         "unresolved": [{"step": r.step.id, "missing": r.missing} for r in results if r.missing],
         "notes": [{"step": r.step.id, "text": text} for r in results for text in r.notes],
         "seconds": round(built.evaluation.seconds, 6)}
+    if built.part.budget is not None and m.triangles > built.part.budget:
+        out["findings"].append(over_budget(m.triangles, built.part.budget))
+    if built.part.of is not None:
+        out["of"] = built.part.of
     if built.part.hidden:
         out["hidden"] = True
     return out

@@ -168,3 +168,21 @@ def rotation(degrees: tuple[float, float, float]) -> Floats:
         out = turn @ out
     out.flags.writeable = False
     return out
+
+
+def about(axis: str | tuple[float, float, float], degrees: float) -> Floats:
+    """(3, 3) turn about an axis through the origin; exact for quarter turns about x, y or z.
+
+    O. Rodrigues, Journal de Mathématiques Pures et Appliquées 5, 1840.
+    """
+    vector = np.eye(3)["xyz".index(axis)] if isinstance(axis, str) else np.asarray(axis, float)
+    vector = vector / np.linalg.norm(vector)
+    main = int(np.argmax(np.abs(vector)))
+    if abs(vector[main]) == 1.0:
+        turns = [0.0, 0.0, 0.0]
+        turns[main] = degrees * float(vector[main])
+        return rotation((turns[0], turns[1], turns[2]))
+    angle = np.radians(degrees)
+    turned = np.array([[0, -vector[2], vector[1]], [vector[2], 0, -vector[0]], [-vector[1], vector[0], 0]])
+    out: Floats = np.eye(3) + np.sin(angle) * turned + (1 - np.cos(angle)) * (turned @ turned)
+    return out

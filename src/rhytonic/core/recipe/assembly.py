@@ -6,15 +6,20 @@ import time
 from collections.abc import Callable, Iterable
 from typing import Protocol
 
+import numpy as np
+
 from ..construct.turned import reflected
-from ..errors import StepError
+from ..errors import Ring, StepError
 from ..lineage.history import History
+from ..mesh.topology import Ints
+from ..params import to_metres
 from ..step.operand import Find, Need, Operand
-from ..units import Unit
+from ..units import METRES, Unit
 from .cache import digest
 from .document import Document
 from .part import Part
 from .place import IDENTITY, Frame, frame_of
+from .registry import kind_of
 from .state import Evaluation, Stage, State
 
 
@@ -51,44 +56,65 @@ class Assembly:
         if part is None:
             names = listed(p.name for p in self.document.parts)
             raise StepError(f"there is no part '{need.part}'; parts are {names}", "part")
-        state = self.state(asking, part, need)
-        into = IDENTITY if need.own_axes else frame_of(self.document, part).into(frame)
+        evaluation = self._run(asking, part, need)
+        state, sent = evaluation.surface, NOTHING
+        if need.sent:
+            state, sent = _sent(evaluation, self.document)
+        into = IDENTITY if need.sent else frame_of(self.document, part).into(frame)
         mesh = state.mesh if into.is_identity else state.mesh.with_points(into.apply(state.mesh.points))
-        key = digest(state.key, into.linear.tobytes().hex(), into.shift.tobytes().hex())
-        return Operand(mesh, state.mesh, into.is_rigid, key, part.name)
+        key = digest(state.key, into.linear.tobytes().hex(), into.shift.tobytes().hex(), sent.tobytes().hex())
+        return Operand(mesh, state.mesh, into.is_rigid, key, part.name, sent)
 
-    def state(self, asking: Part, part: Part, need: Need) -> State:
-        """The state of a part that another needs."""
+    def surface(self, asking: Part, part: Part) -> State:
+        """A part's surface, as another has it."""
+        return self._run(asking, part, Need(part.id or part.name)).surface
+
+    def _run(self, asking: Part, part: Part, need: Need) -> Evaluation:
         running = [*self._running, asking.name]
         if part.name in running:
             ring = [*running[running.index(part.name):], part.name]
-            raise StepError(f"parts need each other in a ring: {' → '.join(ring)}; take one of the needs out", "part")
+            raise Ring(f"parts need each other in a ring: {' → '.join(ring)}; take one of the needs out", "part")
         upto = None
         if need.step is not None:
             at = next((i for i, s in enumerate(part.steps) if s.id == need.step), None)
             if at is None:
                 raise StepError(f"part '{part.name}' has no step '{need.step}'", "step")
-            upto = at if need.before else at + 1
+            upto = at + 1
         self._running.append(asking.name)
         try:
-            evaluation = self._evaluator.run_in(part, self.document.unit, self._stage, False, upto, self._cancelled, self,
-                                                time.perf_counter())
+            return self._evaluator.run_in(part, self.document.unit, self._stage, False, upto, self._cancelled, self,
+                                          time.perf_counter())
+        except Ring as ring_error:
+            raise Ring(ring_error.message, "part") from None
         except StepError as error:
             raise StepError(f"needs part '{part.name}', which cannot run: {error}") from None
         finally:
             self._running.pop()
-        return evaluation.surface
+
+
+NOTHING: Ints = np.zeros(0, np.int64)
+
+
+def _sent(evaluation: Evaluation, document: Document) -> tuple[State, Ints]:
+    """What stood above the last step that ran, and which of its faces that step sends out."""
+    last = evaluation.results[-1]
+    above = evaluation.after(len(evaluation.results) - 1)
+    if last.skipped:
+        return above, np.zeros(above.mesh.topology.face_count, np.int64)
+    step = to_metres(last.step, METRES[document.unit])
+    return above, kind_of(step).sent(step, above.mesh, last.state.picked)
 
 
 def linked(part: Part, others: Assembly | None) -> State:
     """A linked copy's state: the other's surface, reflected where it is mirrored."""
     if others is None:
-        raise StepError(f"is a linked copy of '{part.of}', and stands in no build").at(part.name, "")
+        raise StepError(f"is a linked copy of '{part.of}', and stands in no build").at(part.name, None)
     source = others.document.part(part.of or "")
     if source is None:
         names = listed(p.name for p in others.document.parts)
-        raise StepError(f"is a linked copy of '{part.of}', and there is no such part; parts are {names}").at(part.name, "of")
-    state = others.state(part, source, Need(source.id or source.name))
+        told = f"is a linked copy of '{part.of}', and there is no such part; parts are {names}"
+        raise StepError(told, "of").at(part.name, None)
+    state = others.surface(part, source)
     key = digest(state.key, "linked", part.mirrored or "")
     mesh = state.mesh if part.mirrored is None else reflected(state.mesh, "xyz".index(part.mirrored))
     return State(mesh, History(), key, key)

@@ -11,6 +11,7 @@ from .document import Document
 from .evaluate import Evaluator
 from .part import Part
 from .place import placed
+from .registry import kind_of
 from .state import Evaluation
 
 
@@ -41,7 +42,8 @@ def build(document: Document, stage: str = "surface", only: str | None = None,
         UnknownName: no such part or stage.
     """
     evaluator = evaluator or Evaluator()
-    parts = [p for p in document.parts if only in (None, p.name)]
+    document = with_separated(document, evaluator)
+    parts = [p for p in document.parts if only in (None, p.name) and not p.template and not _in_template(document, p)]
     if only is not None and not parts:
         raise UnknownName(f"there is no part '{only}'; parts are {listed(p.name for p in document.parts)}")
     out = []
@@ -63,3 +65,29 @@ def _steps_upto(part: Part, stage: str) -> int | None:
     if stage == "cage":
         return part.cage_end()
     return next((i + 1 for i, s in enumerate(part.steps) if s.id == stage), None)
+
+
+def _in_template(document: Document, part: Part) -> bool:
+    return any(g.template for g in document.groups_of(part))
+
+
+def with_separated(document: Document, evaluator: Evaluator) -> Document:
+    """The document with every part that a ``separate`` sends shells into, where they are not there: their number is known
+    only once the step has run."""
+    more: list[Part] = []
+    known = {p.name for p in document.parts}
+    for part in document.parts:
+        for number, step in enumerate(part.steps):
+            if step.kind != "separate" or not step.enabled:
+                continue
+            above = evaluator.run(part, document.unit, "handover", upto=number, within=document).surface
+            pieces = int(kind_of(step).sent(step, above.mesh, None).max(initial=0))
+            for piece in range(1, pieces + 1):
+                name = f"{step.model_dump()['into']} {piece}"
+                if name not in known:
+                    known.add(name)
+                    more.append(Part.model_validate({
+                        "name": name, "id": f"{part.id}-{step.id}-{piece}", "group": part.group, "pivot": part.pivot,
+                        "placement": part.placement, "joint": part.joint, "steps": [
+                            {"id": "from_part1", "kind": "from_part", "part": part.id, "step": step.id, "shell": piece}]}))
+    return document.model_copy(update={"parts": [*document.parts, *more]}) if more else document

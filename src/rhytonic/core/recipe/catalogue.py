@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from ..edit.array import ArrayKind
 from ..edit.bevel import BevelKind
 from ..edit.boolean import BooleanKind
 from ..edit.bridge import BridgeKind
@@ -22,19 +23,23 @@ from ..edit.flip import FlipKind
 from ..edit.hard import HardKind
 from ..edit.insert_loop import InsertLoopKind
 from ..edit.inset import InsetKind
+from ..edit.join import JoinKind
 from ..edit.quad_cap import QuadCapKind
 from ..edit.relax import RelaxKind
 from ..edit.ridge import RidgeKind
 from ..edit.round_out import RoundOutKind
 from ..edit.seam import SeamKind
+from ..edit.separate import SeparateKind
 from ..edit.shade import ShadeKind
 from ..edit.slice import SliceKind
 from ..edit.slide import SlideKind
+from ..edit.split_off import SplitOffKind
 from ..edit.stitch import StitchKind
 from ..edit.transform import TransformKind
 from ..edit.weld import WeldKind
 from ..forms.box import BoxKind
 from ..forms.cylinder import CylinderKind
+from ..forms.from_part import FromPartKind
 from ..forms.plane import PlaneKind
 from ..forms.quad_sphere import QuadSphereKind
 from ..forms.sphere import SphereKind
@@ -47,12 +52,12 @@ from ..live.to_ball import ToBallKind
 from ..step.kind import StepKind
 
 CATALOGUE: list[StepKind[Any]] = [
-    BoxKind(), CylinderKind(), PlaneKind(), TubeKind(), SphereKind(), QuadSphereKind(), TorusKind(),
+    BoxKind(), CylinderKind(), PlaneKind(), TubeKind(), SphereKind(), QuadSphereKind(), TorusKind(), FromPartKind(),
     TransformKind(), ExtrudeKind(), ExtrudeEdgesKind(), InsetKind(), BevelKind(), RidgeKind(), BridgeKind(),
     InsertLoopKind(), ConnectKind(), CutKind(), SliceKind(),
     SlideKind(), EvenOutKind(), RelaxKind(), RoundOutKind(), FlattenKind(),
     WeldKind(), StitchKind(), DissolveKind(), FillKind(), QuadCapKind(), DuplicateKind(),
-    BooleanKind(), FlipKind(), DeleteKind(),
+    BooleanKind(), JoinKind(), SplitOffKind(), SeparateKind(), ArrayKind(), FlipKind(), DeleteKind(),
     CreaseKind(), HardKind(), SeamKind(), ShadeKind(),
     MirrorKind(), ShellKind(), SubdivisionKind(), ToBallKind(),
 ]

@@ -9,10 +9,10 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, ValidationError, model_validator
 
-from ..brief.board import Board, Guide, Name
+from ..brief.board import Board, Guide
 from ..brief.size import Display, Size
 from ..errors import InvalidDocument, InvalidFile, Problem
-from ..params import Strict
+from ..params import Name, Strict
 from ..units import Unit
 from .part import Group, Part
 from .registry import KINDS
@@ -248,8 +248,30 @@ def _sentence(error: Any) -> str:
 
 
 def load(text: bytes | str) -> Document:
-    """Read a recipe file. Raises InvalidFile or InvalidDocument."""
-    return read_document(read_json(text))
+    """Read a recipe file. Parts that a step sends faces out into are made where they are not there.
+
+    Raises InvalidFile or InvalidDocument.
+    """
+    return read_document(with_sent_out(read_json(text)))
+
+
+def with_sent_out(data: Any) -> Any:
+    """The raw document with every part made that a ``split_off`` sends faces into: beside its source, placed as that is."""
+    if not isinstance(data, dict) or not isinstance(data.get("parts"), list):
+        return data
+    data = with_ids(data)
+    parts = list(data["parts"])
+    known = {p.get(key) for p in parts if isinstance(p, dict) for key in ("id", "name") if isinstance(p.get(key), str)}
+    for part in data["parts"]:
+        steps = part.get("steps") if isinstance(part, dict) else None
+        for step in steps if isinstance(steps, list) else ():
+            into = step.get("into") if isinstance(step, dict) and step.get("kind") == "split_off" else None
+            if isinstance(into, str) and into not in known:
+                known.add(into)
+                beside = {key: part[key] for key in ("group", "placement", "joint", "pivot") if key in part}
+                parts.append({"name": into, **beside,
+                              "steps": [{"kind": "from_part", "part": part["id"], "step": step.get("id")}]})
+    return {**data, "parts": parts}
 
 
 def dump(document: Document) -> dict[str, Any]:

@@ -119,7 +119,7 @@ class Evaluator:
         picked = self._pick(above, pick) if pick is not None else None
         if picked is not None and picked.kind not in kind.takes:
             raise BadPick(f"{kind.title} works on {' or '.join(kind.takes)}, not {picked.kind}", "pick")
-        ground = kind.ground(step, above.mesh, context)
+        ground = kind.ground(step, above.mesh, picked, context)
         kind.refuse_if_too_large(step, ground.topology, picked, context)
         elements = (picked.kind, picked.elements.tobytes()) if picked is not None else None
         base = above.key if kind.reads_points else above.structure

@@ -6,8 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from ..brief.board import Name
-from ..params import Angles, Count, Flag, Id, Point, Ratio, Ratios, Strict
+from ..params import Angles, Count, Flag, Id, Name, Point, Ratio, Ratios, Strict
 from ..pick.rules import Pick
 from .registry import KINDS, AnyStep, is_live, kind_of
 

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from ..mesh.geometry import rotation
+from ..mesh.geometry import about, rotation
 from ..mesh.mesh import Floats, Mesh
 from ..units import METRES, Unit
 from .part import Group, Joint, Part, Placement
@@ -71,10 +71,7 @@ def frame_of_placement(placement: Placement, unit: Unit) -> Frame:
 
 
 def frame_of_joint(joint: Joint | None, unit: Unit, now: float | None = None) -> Frame:
-    """What a joint does at its present value, or at another.
-
-    Turning: O. Rodrigues, Journal de Mathématiques Pures et Appliquées 5, 1840.
-    """
+    """What a joint does at its present value, or at another."""
     if joint is None:
         return IDENTITY
     value = joint.now if now is None else now
@@ -85,15 +82,7 @@ def frame_of_joint(joint: Joint | None, unit: Unit, now: float | None = None) ->
     if value == 0.0:
         return IDENTITY
     at = np.asarray(joint.at) * METRES[unit]
-    along = int(np.argmax(np.abs(axis)))
-    if abs(axis[along]) == 1.0:  # about an axis of the part: quarter turns are exact
-        degrees = [0.0, 0.0, 0.0]
-        degrees[along] = value * float(axis[along])
-        turn = rotation((degrees[0], degrees[1], degrees[2]))
-    else:
-        angle = np.radians(value)
-        cross = np.array([[0, -axis[2], axis[1]], [axis[2], 0, -axis[0]], [-axis[1], axis[0], 0]])
-        turn = np.eye(3) + np.sin(angle) * cross + (1 - np.cos(angle)) * (cross @ cross)
+    turn = about((float(axis[0]), float(axis[1]), float(axis[2])), value)
     return Frame(turn, at - turn @ at)
 
 

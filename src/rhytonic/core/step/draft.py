@@ -140,7 +140,7 @@ def settle(draft: Draft, mesh: Mesh, history: History, step: str) -> Plan:
     if draft.naming is not None:
         named, record = draft.naming(mesh, step)
         return Plan(draft, named, history.then(record), carry(draft, mesh) | dict(draft.attributes))
-    if draft.topology is mesh.topology and not draft.born:
+    if draft.topology is mesh.topology and not draft.born and not draft.tagged:
         same = Record(step, dict, dict, dict)
         return Plan(draft, mesh.names, history.then(same), dict(mesh.attributes) | dict(draft.attributes))
     vertex = _ids(draft, mesh.names, "vertex", step)

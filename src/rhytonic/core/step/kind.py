@@ -140,9 +140,13 @@ class StepKind(Generic[S]):
         """What of other parts the step needs; a change of any of it runs the step again."""
         return ()
 
-    def ground(self, p: S, mesh: Mesh, context: Context) -> Mesh:
+    def ground(self, p: S, mesh: Mesh, picked: Picked | None, context: Context) -> Mesh:
         """The mesh that the plan speaks of: the one above, with what the step brings in from elsewhere standing last."""
         return mesh
+
+    def sent(self, p: S, mesh: Mesh, picked: Picked | None) -> Ints:
+        """(F,) of the mesh above, which further part each face is sent out into, from 1 on; 0 for faces that are not."""
+        return np.zeros(mesh.topology.face_count, np.int64)
 
     def estimate(self, p: S, topology: Topology, picked: Picked | None, context: Context) -> tuple[int, str]:
         """Faces of the result, told before anything is computed, and the parameter that makes it so many."""

@@ -6,6 +6,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from ..mesh.mesh import Mesh
+from ..mesh.topology import Ints
 
 
 @dataclass(frozen=True)
@@ -15,14 +16,12 @@ class Need:
     Attributes:
         part: its id or name, as the step tells it.
         step: a step of it whose state is needed; None for its surface.
-        before: what was there before that step, instead of after it.
-        own_axes: as it is in its own axes, instead of where it stands seen from the part that needs it.
+        sent: what was there before that step, in its own axes, and which of its faces the step sends out.
     """
 
     part: str
     step: str | None = None
-    before: bool = False
-    own_axes: bool = False
+    sent: bool = False
 
 
 @dataclass(frozen=True)
@@ -35,6 +34,7 @@ class Operand:
         rigid: whether ``untouched`` only had to be turned and moved.
         key: names the mesh as it stands, placements and all; part of the cache key of who needs it.
         name: what its part is called.
+        sent: (F,) which further part each face is sent out into, where that was asked for.
     """
 
     mesh: Mesh
@@ -42,6 +42,7 @@ class Operand:
     rigid: bool
     key: bytes
     name: str
+    sent: Ints
 
 
 #: answers needs; raises StepError where there is no such part, where parts need each other in a ring, or where the part

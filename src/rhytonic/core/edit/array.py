@@ -1,0 +1,136 @@
+"""Array: copies in a row, or round an axis."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+import numpy as np
+from pydantic import Field, model_validator
+
+from ..construct.copies import copied, copy_names, place_copies
+from ..construct.merge import mean_points, merge_vertices, near_pairs
+from ..mesh.geometry import about, rotation
+from ..mesh.mesh import Floats, Mesh
+from ..mesh.names import Names
+from ..mesh.topology import Topology
+from ..params import Angle, Angles, Count, NonNegativeLength, Point, Ratio, Ratios, Strict
+from ..pick.resolve import Picked
+from ..pick.rules import Pick
+from ..step.draft import Draft, carry
+from ..step.facts import Knob, Offer
+from ..step.kind import Context, Picking, StepKind
+
+
+class Around(Strict):
+    """Round an axis through a point: a full turn spreads evenly, less puts the last copy at the angle."""
+
+    axis: Literal["x", "y", "z"] | Ratios = "y"
+    at: Point = (0.0, 0.0, 0.0)
+    angle: Angle = 360.0
+
+    @model_validator(mode="after")
+    def _has_axis(self) -> Around:
+        if not isinstance(self.axis, str) and not any(self.axis):
+            raise ValueError("an axis cannot be [0, 0, 0]")
+        return self
+
+
+class Jitter(Strict):
+    """How far copies stray at random, by a seed: up to ``move`` along each axis, up to ``turn`` about each."""
+
+    move: NonNegativeLength = 0.0
+    turn: Annotated[Angle, Field(ge=0)] = 0.0
+    seed: Annotated[int, Field(strict=True, ge=0, le=2**31)] = 0
+
+
+class Array(Picking):
+    kind: Literal["array"]
+    pick: Pick | None = None
+    count: Annotated[Count, Field(le=100_000)]
+    step: Point | None = None
+    span: Point | None = None
+    around: Around | None = None
+    turn: Angles = (0.0, 0.0, 0.0)
+    scale: Ratio | Ratios = 0.0
+    jitter: Jitter | None = None
+    weld: NonNegativeLength = 0.0
+
+    @model_validator(mode="after")
+    def _one_way(self) -> Array:
+        if sum(v is not None for v in (self.step, self.span, self.around)) != 1:
+            raise ValueError("an array needs one of step, span and around")
+        return self
+
+
+class ArrayKind(StepKind[Array]):
+    """``count`` tells the first too. ``turn`` and ``scale`` are added at each copy, about its own centre; ``jitter`` never
+    moves the first. Copies nearer to each other than ``weld`` share their vertices."""
+
+    word, title, model = "array", "Array", Array
+    takes = ("faces",)
+    roles = ("copy",)
+    numbers = frozenset({"step", "span", "around", "turn", "scale", "jitter"})
+    proposal = (Offer("count", 3), Offer("step", of_size=(1.2, 0.0, 0.0)))
+    knob = Knob("count")
+    summary = ("count", "step", "span")
+
+    def pick_of(self, p: Array) -> Pick | None:
+        return p.pick
+
+    def estimate(self, p: Array, topology: Topology, picked: Picked | None, context: Context) -> tuple[int, str]:
+        each = topology.face_count if picked is None else picked.elements.size
+        return topology.face_count + (p.count - 1) * each, "count"
+
+    def ground(self, p: Array, mesh: Mesh, picked: Picked | None, context: Context) -> Mesh:
+        """Welding needs the copies where they stand: they are made beforehand then."""
+        if not p.weld:
+            return mesh
+        draft = copied(mesh, _faces(mesh, picked), p.count - 1)
+        vertex, face = copy_names(mesh, draft, context.step)
+        names = Names(lambda: vertex, lambda: face)
+        return Mesh(self._points(p, draft, mesh), draft.topology, names, carry(draft, mesh))
+
+    def plan(self, p: Array, mesh: Mesh, picked: Picked | None, context: Context) -> Draft:
+        if not p.weld:
+            return copied(mesh, _faces(mesh, picked), p.count - 1)
+        links = near_pairs(mesh.points, np.arange(mesh.topology.vertex_count), p.weld)
+        return merge_vertices(mesh, links, "welding")[0]
+
+    def positions(self, p: Array, draft: Draft, mesh: Mesh, picked: Picked | None, context: Context) -> Floats:
+        return mean_points(mesh, draft, draft.data) if p.weld else self._points(p, draft, mesh)
+
+    def _points(self, p: Array, draft: Draft, mesh: Mesh) -> Floats:
+        return place_copies(mesh, draft.data, _maps(p, mesh.points[draft.data]))
+
+
+def _faces(mesh: Mesh, picked: Picked | None) -> np.ndarray:
+    return np.arange(mesh.topology.face_count) if picked is None else picked.elements
+
+
+def _maps(p: Array, here: Floats) -> tuple[Floats, Floats]:
+    """(n, 3, 3) and (n, 3): the affine map of each copy after the first."""
+    k = np.arange(1, p.count)
+    centre = (here.min(axis=0) + here.max(axis=0)) / 2
+    linear = np.tile(np.eye(3), (k.size, 1, 1))
+    shift = np.zeros((k.size, 3))
+    scale = np.asarray(p.scale if not isinstance(p.scale, float | int) else (p.scale,) * 3, float)
+    for i, number in enumerate(k):  # one round for each copy, not for each vertex
+        turn = rotation((p.turn[0] * number, p.turn[1] * number, p.turn[2] * number)) @ np.diag(1 + scale * number)
+        move = np.zeros(3)
+        if p.jitter is not None:
+            random = np.random.default_rng([p.jitter.seed, int(number)])
+            move = random.uniform(-1, 1, 3) * p.jitter.move
+            a, b, c = (float(v) for v in random.uniform(-1, 1, 3) * p.jitter.turn)
+            turn = rotation((a, b, c)) @ turn
+        linear[i], shift[i] = turn, centre - turn @ centre + move
+        if p.step is not None:
+            shift[i] += np.asarray(p.step) * number
+        elif p.span is not None:
+            shift[i] += np.asarray(p.span) * (number / (p.count - 1))
+        elif p.around is not None:
+            full = abs(p.around.angle) >= 360.0
+            angle = p.around.angle * number / (p.count if full else p.count - 1)
+            whole = about(p.around.axis, angle)
+            at = np.asarray(p.around.at)
+            linear[i], shift[i] = whole @ linear[i], whole @ (shift[i] - at) + at
+    return linear, shift
