@@ -66,12 +66,13 @@ def pieces(mesh: Mesh, solids: Sequence[Solid], result: Combined) -> Pieces:
     touched = ~whole_face[face]
     triangles, faces = result.triangles[touched], face[touched]
     at_whole = t.corners_of(whole)
-    others = point_at[at_whole], point_at[t.next_corner[at_whole]]
-    loop, sides, of = _polygons(result.points, triangles, plane[touched], faces, vertex, others)
+    turned = result.turned[np.searchsorted(first_face, whole, "right") - 1]
+    runs = np.where(np.repeat(turned, t.sides[whole]), [point_at[t.next_corner[at_whole]], point_at[at_whole]],
+                    [point_at[at_whole], point_at[t.next_corner[at_whole]]])
+    loop, sides, of = _polygons(result.points, triangles, plane[touched], faces, vertex, (runs[0], runs[1]))
     used = np.zeros(len(result.points), bool)
     used[loop] = True
     used[point_at[at_whole]] = True
-    turned = result.turned[np.searchsorted(first_face, whole, "right") - 1]
     return Pieces(vertex, twice, result.points, used, whole, point_at[at_whole], turned, loop, sides, of,
                   _around(triangles, faces, (vertex < 0) & used))
 
