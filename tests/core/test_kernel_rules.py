@@ -144,3 +144,14 @@ def test_a_plane_along_an_edge_of_a_concave_face_divides_it_once_for_each_prong(
     assert_sound(mesh)
     areas = sorted(np.linalg.norm(mesh.area_vectors, axis=1).round(9).tolist())
     assert areas == [1, 1, 3]
+
+
+def test_a_plane_along_a_stair_is_outside_until_the_next_prong():
+    """The outline steps along the plane from below to above: beyond that edge the plane's line has left the face."""
+    sheet = {"id": "s", "kind": "plane", "size": [4, 3], "segments": [4, 3]}
+    away = {"any_of": [{"nearest": [-0.5, 0, 1]}, {"nearest": [0.5, 0, 1]}, {"nearest": [0.5, 0, 0]}]}
+    whole = {"id": "w", "kind": "dissolve", "keep_points": True, "pick": {"faces": "all"}}
+    mesh = mesh_of(sheet, {"id": "n", "kind": "delete", "pick": {"faces": away}}, whole,
+                   {"id": "k", "kind": "slice", "point": [0, 0, 0.5], "normal": [0, 0, 1]})
+    assert_sound(mesh)
+    assert sorted(np.linalg.norm(mesh.area_vectors, axis=1).round(9).tolist()) == [1, 1, 7]

@@ -64,7 +64,7 @@ export function box(low: readonly number[], high: readonly number[]): MeshData {
 }
 
 export function partMesh(cage: MeshData): PartMesh {
-  return { cage, surface: null, triangles: cage.shape.triangles.length / 3, facesBefore: null, facesAfter: null, notes: [], merges: 0, soft: null };
+  return { cage, surface: null, triangles: cage.shape.triangles.length / 3, facesBefore: null, facesAfter: null, notes: [], merges: 0, soft: null, others: {} };
 }
 
 /** An editor with parts of given cages, as the server would have told it. */

@@ -49,6 +49,8 @@ Id = Annotated[str, Field(min_length=1, max_length=200, pattern=r"^[^\x00-\x1f\x
 Name = Annotated[str, Field(min_length=1, max_length=200, pattern=r"^[^\x00-\x1f\x7f]+$")]
 #: another part of the build, by its id, else by its name
 PartName = Annotated[Id, Quantity("part")]
+#: what a part that is made will be called
+NewName = Annotated[Name, Quantity("name")]
 
 Point = tuple[Length, Length, Length]
 Direction = tuple[Ratio, Ratio, Ratio]

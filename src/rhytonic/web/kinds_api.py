@@ -23,21 +23,28 @@ from .schemas import (
     LengthValue,
     OfferInfo,
     Parameter,
+    ParameterQuantity,
     SpanInfo,
+    Value,
 )
 
 api = APIBlueprint("kinds", __name__, url_prefix="/api", abp_tags=[Tag(name="kinds")], abp_responses={422: Fault})
+_NUMBERS = ("length", "angle", "ratio", "count")
+_TRIED = (*_NUMBERS, "choice", "flag")
 _COMMON = set(Step.model_fields) | {"pick", "through", "live"}
 
 
-def _parameter(name: str, schema: dict[str, Any], required: bool) -> Parameter:
+def _value(name: str, schema: dict[str, Any], required: bool, before: str = "") -> Value:
     options = [o for o in schema.get("anyOf", [schema]) if o.get("type") != "null"]
     words = [w for o in options for w in o.get("enum", [o["const"]] if "const" in o else [])]
     numeric = [o for o in options if "quantity" in o]
     triple = next((o for o in options if o.get("type") == "array" and "prefixItems" in o), None)
-    quantity: Literal["length", "angle", "ratio", "count", "choice", "flag", "other"] = "other"
+    quantity: ParameterQuantity = "other"
+    several = any(o.get("type") == "array" and o.get("items", {}).get("quantity") == "part" for o in options)
     count = 1
-    if words:
+    if several:
+        quantity = "parts"
+    elif words:
         quantity = "choice"
     elif schema.get("type") == "boolean":
         quantity = "flag"
@@ -46,9 +53,17 @@ def _parameter(name: str, schema: dict[str, Any], required: bool) -> Parameter:
     elif triple is not None and all("quantity" in i for i in triple["prefixItems"]):
         quantity, count = triple["prefixItems"][0]["quantity"], len(triple["prefixItems"])
     bounds = numeric[0] if numeric else {}
-    return Parameter(name=name, title=name.replace("_", " "), quantity=quantity, count=count, choices=words,
+    return Value(name=name, title=before + name.replace("_", " "), quantity=quantity, count=count, choices=words,
                      default=schema.get("default"), required=required,
                      least=bounds.get("minimum", bounds.get("exclusiveMinimum")), most=bounds.get("maximum"))
+
+
+def _parameter(name: str, schema: dict[str, Any], required: bool, defs: dict[str, Any]) -> Parameter:
+    """A parameter and, where it is a set of values that can be left out, each of those."""
+    refs = [o["$ref"] for o in schema.get("anyOf", []) if "$ref" in o]
+    inner = defs.get(refs[0].rsplit("/", 1)[1], {}) if len(refs) == 1 else {}
+    values = [_value(n, s, n in inner.get("required", []), f"{name} ") for n, s in inner.get("properties", {}).items()]
+    return Parameter(**_value(name, schema, required).model_dump(), inner=values)
 
 
 def describe(kind: StepKind[Any]) -> KindInfo:
@@ -62,7 +77,7 @@ def describe(kind: StepKind[Any]) -> KindInfo:
         picks = "through" if "through" in fields else "pick"
     if issubclass(kind.model, Form):
         order = [n for n in order if n != "anchor"] + ["anchor"]
-    parameters = [_parameter(n, schema["properties"][n], n in required) for n in order]
+    parameters = [_parameter(n, schema["properties"][n], n in required, schema.get("$defs", {})) for n in order]
     return KindInfo(word=kind.word, title=kind.title, takes=list(kind.takes), picks=picks,
                     needs_pick=picks != "nothing" and fields[picks].is_required(), roles=list(kind.roles),
                     form=kind.form, live=kind.live, keeps_pick=kind.keeps_pick, at_rest=kind.at_rest,
@@ -77,7 +92,7 @@ def _proposal(kind: StepKind[Any], parameters: list[Parameter]) -> list[OfferInf
     out = [OfferInfo(parameter=o.parameter, value=o.value,
                      of_size=list(o.of_size) if isinstance(o.of_size, tuple) else o.of_size) for o in kind.proposal]
     for p in parameters:
-        if p.required and p.count == 1 and p.quantity != "other" and p.name not in declared:
+        if p.required and p.count == 1 and p.quantity in _TRIED and p.name not in declared:
             if p.quantity == "length":
                 out.append(OfferInfo(parameter=p.name, of_size=0.08))
             else:
@@ -91,7 +106,7 @@ def _knob(kind: StepKind[Any], parameters: list[Parameter]) -> KnobInfo | None:
     """What the kind declares, else the first number it asks for, else the first it takes."""
     if kind.knob is not None:
         return KnobInfo(parameter=kind.knob.parameter, along=kind.knob.along)
-    numeric = [p for p in parameters if p.count == 1 and p.quantity in ("length", "angle", "ratio", "count")]
+    numeric = [p for p in parameters if p.count == 1 and p.quantity in _NUMBERS]
     first = next((p for p in numeric if p.required), numeric[0] if numeric else None)
     return None if first is None else KnobInfo(parameter=first.name, along="view")
 

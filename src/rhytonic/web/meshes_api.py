@@ -14,6 +14,7 @@ from ..core.inspect.limits import Limits
 from ..core.params import to_metres
 from ..core.pick.extent import Extent, extent
 from ..core.pick.resolve import resolve
+from ..core.recipe.assembly import followers
 from ..core.recipe.document import read_document
 from ..core.recipe.part import Part
 from ..core.recipe.place import placed
@@ -103,11 +104,15 @@ def preview_packet(workroom: Workroom, build_id: str, raw: bytes) -> bytes:
     with standing.evaluator.lock:
         part, at = trial_part(part_of(standing.document, body.part), body)
         upto = None if body.surface else max(part.cage_end(), at + 1)
-        evaluation = standing.run(part, upto)
+        trial = standing.with_part(part)
+        evaluation = trial.run(part, upto)
         result = evaluation.results[at]
         if result.error is not None:
             raise result.error
-        return packets.part_packet(evaluation, set(body.have), body.surface, result, evaluation.after(at).mesh)
+        have = set(body.have)
+        others = {p.id or "": packets.part_values(trial.run(p), have) for p in followers(trial.document, body.part)} \
+            if body.surface else {}
+        return packets.part_packet(evaluation, have, body.surface, result, evaluation.after(at).mesh, others)
 
 
 @api.post("/<build_id>/preview", responses=_MESH, openapi_extensions={"requestBody": {"required": True, "content": {

@@ -96,20 +96,27 @@ def _positions(mesh: Mesh, group: Ints | None) -> dict[str, Any]:
             "positions": memoryview(mesh.points.astype("<f4")), **dict.fromkeys(_ONCE), "vertex_ids": None, "face_ids": None}
 
 
-def part_packet(evaluation: Evaluation, have: Collection[str], with_surface: bool = True,
-                trial: StepResult | None = None, above: Mesh | None = None) -> bytes:
-    """A whole answer: cage, surface where it differs, and what a trial step told."""
+def part_values(evaluation: Evaluation, have: Collection[str], with_surface: bool = True,
+                with_ids: bool = False) -> dict[str, Any]:
+    """Cage, surface where it differs, and their triangles; what is sent along is had from then on."""
     cage, surface = evaluation.cage, evaluation.surface
     t = surface.mesh.topology
     live = with_surface and surface.mesh is not cage.mesh and surface.key != cage.key
-    room = 12 * (t.vertex_count + cage.mesh.topology.vertex_count) + 100_000  # so that the packer need not move as it grows
-    return bytes(msgpack.packb({
-        "cage": cage_packet(cage.mesh, have, with_ids=trial is None),
-        "surface": surface_packet(evaluation, have) if live else None,
-        "triangles": t.corner_count - 2 * t.face_count,
-        "faces_before": trial.faces_before if trial else None, "faces_after": trial.faces_after if trial else None,
-        "notes": list(trial.notes) if trial else [], "merges": _merges(trial),
-        "soft": _soft(above, trial)}, buf_size=room))
+    return {"cage": cage_packet(cage.mesh, have, with_ids=with_ids),
+            "surface": surface_packet(evaluation, have) if live else None,
+            "triangles": t.corner_count - 2 * t.face_count}
+
+
+def part_packet(evaluation: Evaluation, have: Collection[str], with_surface: bool = True, trial: StepResult | None = None,
+                above: Mesh | None = None, others: dict[str, Any] | None = None) -> bytes:
+    """A whole answer: the part, what a trial step told, and other parts that follow the trial."""
+    vertices = evaluation.surface.mesh.topology.vertex_count + evaluation.cage.mesh.topology.vertex_count
+    room = 12 * vertices + 100_000  # so that the packer need not move as it grows
+    values = part_values(evaluation, have, with_surface, with_ids=trial is None)
+    values |= {"faces_before": trial.faces_before if trial else None, "faces_after": trial.faces_after if trial else None,
+               "notes": list(trial.notes) if trial else [], "merges": _merges(trial), "soft": _soft(above, trial),
+               "others": others or {}}
+    return bytes(msgpack.packb(values, buf_size=room))
 
 
 def _soft(above: Mesh | None, trial: StepResult | None) -> dict[str, bytes] | None:

@@ -108,6 +108,7 @@ class PartStatus(BaseModel):
     cage_corners: int
     cage_end: int
     key: str
+    error: str | None = Field(default=None, description="why a linked copy cannot be had")
     steps: list[StepStatus]
 
 
@@ -237,17 +238,23 @@ class SoftWeights(BaseModel):
     weight: bytes = Field(description="float32, 1 for what is picked")
 
 
-class PartMesh(BaseModel):
+class Shown(BaseModel):
     """Cage and, where live steps change it, surface."""
 
     cage: Packet
     surface: Packet | None
     triangles: int
+
+
+class PartMesh(Shown):
+    """A part, and what a trial of one of its steps told."""
+
     faces_before: int | None = None
     faces_after: int | None = None
     notes: list[str] = Field(default=[], description="what there is to say of a trial")
     merges: int = Field(default=0, description="vertices that give way to others in a trial")
     soft: SoftWeights | None = Field(default=None, description="of a trial with soft selection")
+    others: dict[str, Shown] = Field(default={}, description="of a trial: other parts that follow it, by their ids")
 
 
 class MeshQuery(BaseModel):
@@ -275,18 +282,28 @@ class LengthValue(BaseModel):
     value: float
 
 
-class Parameter(BaseModel):
-    """One parameter of a step kind, as a card needs it."""
+#: ``part`` and ``parts`` name others of the build, ``name`` a part to be made
+ParameterQuantity = Literal["length", "angle", "ratio", "count", "choice", "flag", "part", "parts", "name", "other"]
+
+
+class Value(BaseModel):
+    """One value of a step kind, as a card needs it."""
 
     name: str
     title: str
-    quantity: Literal["length", "angle", "ratio", "count", "choice", "flag", "other"]
+    quantity: ParameterQuantity
     count: int = Field(description="how many numbers: 1 or 3")
     choices: list[str]
     default: Any
     required: bool
     least: float | None = Field(default=None, description="no value below this; for lengths in the unit of the build")
     most: float | None = None
+
+
+class Parameter(Value):
+    """One parameter of a step kind."""
+
+    inner: list[Value] = Field(default=[], description="of one that is a set of values: each of them")
 
 
 class OfferInfo(BaseModel):

@@ -51,6 +51,11 @@ class Standing:
     def evaluator(self) -> Evaluator:
         return self.bench.evaluator
 
+    def with_part(self, part: Part) -> Standing:
+        """The same with one part as it would be by a trial."""
+        parts = [part if p.id == part.id else p for p in self.document.parts]
+        return Standing(self.bench, self.document.model_copy(update={"parts": parts}))
+
     def run(self, part: Part, upto: int | None = None) -> Evaluation:
         """A part for the views, past steps that cannot run. Hold the evaluator's lock."""
         return self.evaluator.run(part, self.document.unit, "view", tolerant=True, upto=upto, within=self.document)
@@ -144,6 +149,7 @@ def status(standing: Standing, part: Part) -> PartStatus:
         id=part.id or "", name=part.name, triangles=int((t.sides - 2).sum()), faces=t.face_count,
         cage_faces=c.face_count, cage_corners=c.corner_count, cage_end=part.cage_end(),
         key=cage.key.hex() + surface.key.hex(),
+        error=evaluation.error.message if evaluation.error else None,
         steps=[_step_status(evaluation, i) for i in range(len(part.steps))])
 
 

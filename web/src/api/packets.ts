@@ -33,10 +33,14 @@ export interface MeshData {
   readonly faceIds: BigUint64Array | null;
 }
 
-export interface PartMesh {
+/** A part as it is shown. */
+export interface Shown {
   readonly cage: MeshData;
   readonly surface: MeshData | null;
   readonly triangles: number;
+}
+
+export interface PartMesh extends Shown {
   readonly facesBefore: number | null;
   readonly facesAfter: number | null;
   /** what there is to say of a trial, and how many vertices give way to others in it */
@@ -44,6 +48,23 @@ export interface PartMesh {
   readonly merges: number;
   /** of a trial with soft selection: the cage vertices that follow, and how far */
   readonly soft: { readonly vertex: Uint32Array; readonly weight: Float32Array } | null;
+  /** of a trial: other parts that follow it, by their ids */
+  readonly others: Readonly<Record<string, Shown>>;
+}
+
+interface WireShown {
+  cage: WirePacket;
+  surface: WirePacket | null;
+  triangles: number;
+}
+
+interface WirePart extends WireShown {
+  faces_before: number | null;
+  faces_after: number | null;
+  notes: string[];
+  merges: number;
+  soft: { vertex: Uint8Array; weight: Uint8Array } | null;
+  others: Record<string, WireShown>;
 }
 
 const NONE = new Uint32Array(0);
@@ -103,26 +124,24 @@ export class ShapeStore {
     };
   }
 
-  read(bytes: ArrayBuffer): PartMesh {
-    const wire = decode(new Uint8Array(bytes)) as {
-      cage: WirePacket;
-      surface: WirePacket | null;
-      triangles: number;
-      faces_before: number | null;
-      faces_after: number | null;
-      notes: string[];
-      merges: number;
-      soft: { vertex: Uint8Array; weight: Uint8Array } | null;
-    };
+  private shown(wire: WireShown): Shown {
     return {
       cage: this.mesh(wire.cage, "cage"),
       surface: wire.surface === null ? null : this.mesh(wire.surface, "surface"),
       triangles: wire.triangles,
+    };
+  }
+
+  read(bytes: ArrayBuffer): PartMesh {
+    const wire = decode(new Uint8Array(bytes)) as WirePart;
+    return {
+      ...this.shown(wire),
       facesBefore: wire.faces_before,
       facesAfter: wire.faces_after,
       notes: wire.notes,
       merges: wire.merges,
       soft: wire.soft === null ? null : { vertex: words(wire.soft.vertex), weight: new Float32Array(aligned(wire.soft.weight)) },
+      others: Object.fromEntries(Object.entries(wire.others).map(([id, other]) => [id, this.shown(other)])),
     };
   }
 }

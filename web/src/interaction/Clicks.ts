@@ -1,5 +1,6 @@
+import { isLockedPart } from "../model/parts";
 import { idsOf, setPick } from "../model/picks";
-import { editor, partOf } from "../model/store";
+import { editor } from "../model/store";
 import { nearestEdgeOf } from "../scene/hit";
 import type { Pointer } from "../scene/pointer";
 import type { Pane } from "../scene/Sheet";
@@ -30,7 +31,7 @@ export class Clicks {
       if (!toggle && !remove && current !== null) setPick(current, pickKind, []);
       return;
     }
-    if (partOf(editor.get(), hit.part)?.locked) return;
+    if (isLockedPart(editor.get(), hit.part)) return;
     const held = pick !== null && pick.part === hit.part && pick.kind === hit.kind ? pick.elements : [];
     if (remove) setPick(hit.part, hit.kind, held.filter((e) => e !== hit.element));
     else if (toggle) setPick(hit.part, hit.kind, held.includes(hit.element) ? held.filter((e) => e !== hit.element) : [...held, hit.element]);

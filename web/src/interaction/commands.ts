@@ -3,6 +3,7 @@ import { ask, asking } from "../model/asking";
 import { cancelDrawing } from "../model/drawing";
 import { unedited } from "../model/forms";
 import { addStep, freeName } from "../model/intents";
+import { baseForms } from "../model/kinds";
 import { changeKind, pickRule, setPick } from "../model/picks";
 import { prefs, setShown, setSnap } from "../model/prefs";
 import { MEASURES } from "../model/sizes";
@@ -82,7 +83,7 @@ function ofKinds(kinds: readonly KindInfo[]): Command[] {
   const keyed = kinds.filter((k) => lookOf(k.word).key !== undefined);
   return [
     ...keyed.map((k) => c("work", k.word, lookOf(k.word).title ?? k.title, [lookOf(k.word).key as string], () => startWord(k.word))),
-    ...kinds.filter((k) => k.form).map((k) => c("draw", `draw-${k.word}`, `Draw a ${k.title.toLowerCase()} by hand`, [], () => startDrawing(k.word))),
+    ...baseForms(kinds).map((k) => c("draw", `draw-${k.word}`, `Draw a ${k.title.toLowerCase()} by hand`, [], () => startDrawing(k.word))),
   ];
 }
 

@@ -5,7 +5,7 @@ import { footprint, type Plane, planeOf, setDrawing } from "../model/drawing";
 import { addPart, freeName } from "../model/intents";
 import { formValues, isBlock, isFlat } from "../model/kinds";
 import { axesOf, matrixOf } from "../model/place";
-import { editor, kindOf, METRES, partOf, partsOf, type Triple, unitOf, type Value, type Values } from "../model/store";
+import { editor, groupsOf, kindOf, METRES, partOf, partsOf, type Triple, unitOf, type Value, type Values } from "../model/store";
 import { turnsOf } from "../model/turns";
 import { change, tell } from "../sync/build";
 import { accept } from "./session/storing";
@@ -18,7 +18,7 @@ export async function startDrawing(form: string): Promise<void> {
   let plane: Plane | null = null;
   if (pick !== null && pick.kind === "faces" && part !== null) {
     const mesh = meshes[pick.part]?.mesh.cage;
-    const matrix = matrixOf(part, METRES[unitOf(editor.get())]);
+    const matrix = matrixOf(part, METRES[unitOf(editor.get())], groupsOf(editor.get()));
     const [x, y, z] = axesOf("normal", part, mesh, pick).map((a) => new Vector3(...a).transformDirection(matrix)) as [Vector3, Vector3, Vector3];
     const at = new Vector3(...faceMiddle(pick.part, pick.elements)).applyMatrix4(matrix);
     plane = { origin: at.toArray() as Triple, across: x.toArray() as Triple, up: y.toArray() as Triple, out: z.toArray() as Triple };

@@ -1,6 +1,7 @@
 import { deepEqual } from "fast-equals";
 
 import type { KindInfo, Part, Pick, Size, Step } from "../api/client";
+import { defaultOf } from "./kinds";
 import { pickRule } from "./picks";
 import { type EditorState, kindOf, partsOf } from "./store";
 
@@ -46,7 +47,7 @@ function numbersOf(state: EditorState, part: Part, step: Step): DriverChoice[] {
   const title = step.label ?? kind?.title ?? step.kind;
   return (kind?.parameters ?? []).flatMap((p) => {
     if (!["length", "angle", "ratio"].includes(p.quantity)) return [];
-    const given = (step as unknown as Record<string, unknown>)[p.name] ?? p.default;
+    const given = (step as unknown as Record<string, unknown>)[p.name] ?? defaultOf(p);
     const base = { kind: "step" as const, part: part.id ?? "", step: step.id ?? "", parameter: p.name };
     if (p.count === 3 && Array.isArray(given)) return [0, 1, 2].map((index) => choice(`${title}: ${p.title} ${"xyz"[index]}`, { ...base, index }));
     return p.count === 1 && typeof given === "number" ? [choice(`${title}: ${p.title}`, base)] : [];

@@ -9,6 +9,14 @@ import { editor, kindOf } from "./store";
  */
 export type Intent = (document: BuildDocument) => Operation[] | null;
 
+/** Several at once, each for the document that the ones before leave alone: they touch different parts, and add at the end. */
+export function together(...intents: readonly Intent[]): Intent {
+  return (document) => {
+    const patches = intents.map((intent) => intent(document));
+    return patches.some((p) => p === null) ? null : patches.flatMap((p) => p ?? []);
+  };
+}
+
 function partAt(document: BuildDocument, id: string): { part: Part; path: string } | null {
   const at = document.parts?.findIndex((p) => p.id === id) ?? -1;
   const part = document.parts?.[at];
@@ -136,6 +144,18 @@ export function duplicateStep(part: string, id: string, pick?: Record<string, un
     const copy = { ...found.step, id: freeName(found.step.kind, taken), ...(pick ? { pick } : {}) };
     if (pick) return addStep(part, copy)(document);
     return [{ op: "add", path: found.path.replace(/\d+$/, String(found.index + 1)), value: copy }];
+  };
+}
+
+/** Call what a step sends out otherwise: the part that it is goes by the new name too. */
+export function renameSent(part: string, id: string, name: string, value: string): Intent {
+  return (document) => {
+    const step = setStep(part, id, { [name]: value })(document);
+    const to = (document.parts ?? []).flatMap((p, i) => {
+      const first = p.steps?.[0] as unknown as Record<string, unknown> | undefined;
+      return first?.["kind"] === "from_part" && first["part"] === part && first["step"] === id ? [{ i, shell: first["shell"] }] : [];
+    });
+    return step === null ? null : [...step, ...to.map(({ i, shell }): Operation => ({ op: "replace", path: `/parts/${i}/name`, value: shell == null ? value : `${value} ${shell as number}` }))];
   };
 }
 

@@ -1,9 +1,25 @@
-import type { KindInfo, Parameter } from "../api/client";
+import type { KindInfo, Parameter, ParameterValue } from "../api/client";
 import { editor, kindOf, METRES, type ToolSession, type Triple, unitOf, type Value, type Values } from "./store";
 
 /** Whether element numbers still stand for the same elements in what a tool makes. */
 export function keepsNumbers(session: ToolSession | null): boolean {
   return session !== null && (kindOf(editor.get(), session.tool)?.keeps_pick ?? false);
+}
+
+/** Base forms a person begins a part with; what is made of another part is not one of them. */
+export function baseForms(kinds: readonly KindInfo[]): KindInfo[] {
+  return kinds.filter((k) => k.form && !k.parameters.some((p) => p.required && p.quantity === "part"));
+}
+
+/** The parameter by which a kind takes other parts: several if it can. */
+export function othersOf(kind: KindInfo | null): Parameter | null {
+  return kind?.parameters.find((p) => p.quantity === "parts") ?? kind?.parameters.find((p) => p.quantity === "part") ?? null;
+}
+
+/** A default as the build's unit says it. */
+export function defaultOf(parameter: ParameterValue): unknown {
+  const { default: held, quantity } = parameter;
+  return quantity === "length" && typeof held === "number" ? Number((held / METRES[unitOf(editor.get())]).toPrecision(9)) : held;
 }
 
 /** The parameter that the knob of a kind pulls, and along what. */
@@ -37,12 +53,12 @@ export function offered(kind: KindInfo, size: number, round: (metres: number) =>
 export function firstValues(kind: KindInfo, size: number): Values {
   const given = kind.parameters.filter((p) => p.default != null && p.quantity !== "other");
   const shown = kind.at_rest ? given.filter((p) => p.count === 3) : given;
-  return { ...Object.fromEntries(shown.map((p) => [p.name, p.default as Value])), ...offered(kind, size) };
+  return { ...Object.fromEntries(shown.map((p) => [p.name, defaultOf(p) as Value])), ...offered(kind, size) };
 }
 
 /** A parameter of a step, or the default it stands at. */
-export function valueOf(step: object, parameter: Parameter): unknown {
-  return (step as Readonly<Record<string, unknown>>)[parameter.name] ?? parameter.default;
+export function valueOf(step: object, parameter: ParameterValue): unknown {
+  return (step as Readonly<Record<string, unknown>>)[parameter.name] ?? defaultOf(parameter);
 }
 
 /** Numbers along axes, as forms are told. */

@@ -1,20 +1,45 @@
 import { Matrix3, Matrix4, Quaternion, Vector3 } from "three";
 
-import type { Part, Unit } from "../api/client";
+import type { Group, Part, Unit } from "../api/client";
 import type { MeshData } from "../api/packets";
+import { groupsAround } from "./parts";
 import { verticesOf } from "./picks";
 import { type Frame, prefs } from "./prefs";
-import { METRES, type Picked, type Triple } from "./store";
+import { editor, groupsOf, METRES, type Picked, type Triple } from "./store";
 
-/** A part's placement: scales, then turns about x, y, z, then moves. */
-export function matrixOf(part: Part, metres: number): Matrix4 {
-  const { translate = [0, 0, 0], rotate = [0, 0, 0], scale = [1, 1, 1] } = part.placement ?? {};
+type Member = Pick<Part, "placement" | "joint">;
+
+/** A placement: scales, then turns about x, y, z, then moves. */
+function ofPlacement(member: Member, metres: number): Matrix4 {
+  const { translate = [0, 0, 0], rotate = [0, 0, 0], scale = [1, 1, 1] } = member.placement ?? {};
   const turn = new Quaternion();
   (["x", "y", "z"] as const).forEach((_, i) => {
     const axis = new Vector3().setComponent(i, 1);
     turn.premultiply(new Quaternion().setFromAxisAngle(axis, ((rotate[i] as number) * Math.PI) / 180));
   });
   return new Matrix4().compose(new Vector3(...(translate as Triple)).multiplyScalar(metres), turn, new Vector3(...(scale as Triple)));
+}
+
+/** What a joint does where it stands now. */
+function ofJoint(joint: NonNullable<Member["joint"]>, metres: number): Matrix4 {
+  const axis = new Vector3(...(joint.axis as Triple)).normalize();
+  const now = joint.now ?? 0;
+  if (joint.kind === "slide") return new Matrix4().makeTranslation(axis.multiplyScalar(now * metres));
+  const at = new Vector3(...((joint.at ?? [0, 0, 0]) as Triple)).multiplyScalar(metres);
+  const out = new Matrix4().makeRotationAxis(axis, (now * Math.PI) / 180);
+  return out.setPosition(at.clone().sub(at.clone().applyMatrix4(out)));
+}
+
+function ofMember(member: Member, metres: number): Matrix4 {
+  const own = ofPlacement(member, metres);
+  return member.joint == null ? own : own.multiply(ofJoint(member.joint, metres));
+}
+
+/** Where a part stands in the build: its joint, then its placement, then those of its groups from the inmost out. */
+export function matrixOf(part: Part, metres: number, groups: readonly Group[]): Matrix4 {
+  const out = ofMember(part, metres);
+  for (const group of groupsAround(part, groups)) out.premultiply(ofMember(group, metres));
+  return out;
 }
 
 /** The middle of what is picked, or of the part, and its greatest extent; metres, in the part's axes. */
@@ -47,7 +72,7 @@ const OWN: readonly [Triple, Triple, Triple] = [[1, 0, 0], [0, 1, 0], [0, 0, 1]]
 export function axesOf(frame: Frame, part: Part, mesh: MeshData | undefined, pick: Picked | null): readonly [Triple, Triple, Triple] {
   if (frame === "part" || mesh === undefined) return OWN;
   if (frame === "build") {
-    const inverse = new Matrix3().setFromMatrix4(matrixOf(part, 1)).invert().elements as number[];
+    const inverse = new Matrix3().setFromMatrix4(matrixOf(part, 1, groupsOf(editor.get()))).invert().elements as number[];
     return [0, 3, 6].map((i) => inverse.slice(i, i + 3) as Triple) as [Triple, Triple, Triple];
   }
   const z = pick === null ? new Vector3() : normalOf(mesh, pick);

@@ -1,5 +1,6 @@
 import { deepEqual } from "fast-equals";
 
+import { defaultOf } from "./kinds";
 import { pickRule } from "./picks";
 import { editor, kindOf, type ToolSession, type Triple, type Value, type Values } from "./store";
 
@@ -32,7 +33,7 @@ function trimmed(session: ToolSession): Values {
   const parameters = kindOf(editor.get(), session.tool)?.parameters ?? [];
   const repeats = (key: string, v: Value) => {
     const parameter = parameters.find((p) => p.name === key);
-    return parameter !== undefined && !parameter.required && deepEqual(v, parameter.default);
+    return parameter !== undefined && !parameter.required && deepEqual(v, defaultOf(parameter));
   };
   return Object.fromEntries(Object.entries(session.values).filter(([key, v]) => !repeats(key, v)));
 }

@@ -1,7 +1,7 @@
 import { create } from "zustand";
 import { subscribeWithSelector } from "zustand/middleware";
 
-import type { Board, Build, FindingInfo, KindInfo, Part, PartStatus, Unit, View } from "../api/client";
+import type { Board, Build, FindingInfo, Group, KindInfo, Part, PartStatus, Unit, View } from "../api/client";
 import type { PartMesh } from "../api/packets";
 
 export type PickKind = "faces" | "edges" | "vertices";
@@ -9,7 +9,7 @@ export type ViewName = "perspective" | View;
 export type Station = "brief" | "form" | "shape" | "handover";
 /** the word of a step kind, worked by handles and fields */
 export type ToolName = string;
-export type Value = number | string | boolean | readonly number[] | readonly Record<string, unknown>[] | Readonly<Record<string, unknown>>;
+export type Value = number | string | boolean | readonly number[] | readonly string[] | readonly Record<string, unknown>[] | Readonly<Record<string, unknown>>;
 export type Values = Record<string, Value>;
 export type TransformField = "translate" | "rotate" | "scale";
 export type Triple = [number, number, number];
@@ -193,6 +193,12 @@ export function findingsOf(state: EditorState, id: string): readonly FindingInfo
 
 export function unitOf(state: EditorState): Unit {
   return state.build?.document.unit ?? "cm";
+}
+
+const NO_GROUPS: readonly Group[] = [];
+
+export function groupsOf(state: EditorState): readonly Group[] {
+  return state.build?.document.groups ?? NO_GROUPS;
 }
 
 export function kindOf(state: EditorState, word: string): KindInfo | null {

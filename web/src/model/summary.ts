@@ -1,13 +1,19 @@
 import { deepEqual } from "fast-equals";
 
 import type { KindInfo, Parameter, Step } from "../api/client";
-import { valueOf } from "./kinds";
+import { defaultOf, valueOf } from "./kinds";
+import { partNamed } from "./parts";
+import { editor, partsOf } from "./store";
 import { numberText } from "./units";
 
 /** So many values are told on a closed line. */
 const MOST = 2;
 
 function text(value: unknown, parameter: Parameter): string | null {
+  if (parameter.quantity === "part" || parameter.quantity === "parts") {
+    const parts = partsOf(editor.get());
+    return value == null ? null : [value].flat().map((v) => partNamed(parts, String(v))?.name ?? String(v)).join(", ");
+  }
   if (Array.isArray(value)) return value.every((v) => typeof v === "number") ? value.map((v) => numberText(v, parameter.quantity)).join(" × ") : null;
   if (typeof value === "number") return numberText(value, parameter.quantity);
   if (typeof value === "boolean") return value ? "" : "off";
@@ -17,7 +23,7 @@ function text(value: unknown, parameter: Parameter): string | null {
 /** What a closed line of the recipe tells: the kind's own choice of numbers, or in words whatever was set. */
 export function summary(step: Step, kind: KindInfo | null): string {
   if (kind === null) return "";
-  const set = (p: Parameter) => p.required || !deepEqual(valueOf(step, p), p.default);
+  const set = (p: Parameter) => p.required || !deepEqual(valueOf(step, p), defaultOf(p));
   const tell = (p: Parameter, named: boolean) => {
     const told = text(valueOf(step, p), p);
     return told === null ? [] : [named ? `${p.title} ${told}`.trim() : told];

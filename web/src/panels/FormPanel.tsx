@@ -5,6 +5,7 @@ import { focusView } from "../interaction/focus";
 import { type PivotSpot, putPart, putPivot, type Spot } from "../interaction/placing";
 import { accept } from "../interaction/session/storing";
 import { placePart, setPart } from "../model/intents";
+import { baseForms } from "../model/kinds";
 import { partOf, unitOf, useEditor } from "../model/store";
 import { change } from "../sync/build";
 import { NewPartForm } from "./NewPartForm";
@@ -36,7 +37,7 @@ export function FormPanel() {
   const part = useEditor((s) => partOf(s, s.current));
   const unit = useEditor(unitOf);
   const drawing = useEditor((s) => s.drawing);
-  const forms = useEditor((s) => s.kinds).filter((k) => k.form);
+  const forms = baseForms(useEditor((s) => s.kinds));
   return (
     <section aria-label="Form">
       <h2>New part</h2>

@@ -4,7 +4,7 @@ import { useRef, useState } from "react";
 import type { KindInfo, Unit } from "../api/client";
 import { accept } from "../interaction/session/storing";
 import { addPart, freeName } from "../model/intents";
-import { offered } from "../model/kinds";
+import { baseForms, offered } from "../model/kinds";
 import { editor, METRES, partsOf, unitOf, useEditor } from "../model/store";
 import { change } from "../sync/build";
 import { NumberField, settleFields } from "./NumberField";
@@ -50,7 +50,7 @@ function parametersOf(fields: readonly Field[], value: (field: Field) => number)
 export function NewPartForm({ onDone }: { readonly onDone?: () => void }) {
   const unit = useEditor(unitOf);
   const parts = useEditor(partsOf);
-  const forms = useEditor((s) => s.kinds).filter((k) => k.form);
+  const forms = baseForms(useEditor((s) => s.kinds));
   const [chosen, choose] = useState<string | null>(null);
   const kind = forms.find((k) => k.word === chosen) ?? forms[0];
   const fields = kind === undefined ? [] : fieldsOf(kind, unit);

@@ -2,16 +2,18 @@ import { Button, Dropdown, Input, Select, Switch, Tooltip } from "antd";
 import { deepEqual } from "fast-equals";
 import { useState } from "react";
 
-import type { KindInfo, Parameter, Part, Step, StepStatus } from "../api/client";
+import type { KindInfo, ParameterValue, Part, Step, StepStatus } from "../api/client";
 import { accept } from "../interaction/session/storing";
 import { findingText, isFault } from "../model/findings";
-import { duplicateStep, type Intent, moveStep, removeStep, setMark, setStep, setStepNumber } from "../model/intents";
+import { duplicateStep, type Intent, moveStep, removeStep, renameSent, setMark, setStep, setStepNumber } from "../model/intents";
 import { knobOf, valueOf } from "../model/kinds";
 import { pickRule } from "../model/picks";
 import { editor, unitOf, useEditor } from "../model/store";
 import { summary } from "../model/summary";
 import { change, light } from "../sync/build";
+import { NameField } from "./NameField";
 import { NumberField } from "./NumberField";
+import { PartSelect } from "./PartSelect";
 
 interface Props {
   readonly part: Part;
@@ -87,9 +89,10 @@ export function StepCard(p: Props) {
             </p>
           ))}
           {status?.notes.map((note) => <p className="muted" key={note}>{note}</p>)}
-          {kind.parameters.map((parameter) => (
-            <ParameterRow key={parameter.name} part={partId} step={step} parameter={parameter} />
-          ))}
+          {kind.parameters.flatMap((parameter) => [
+            <ParameterRow key={parameter.name} part={partId} step={step} parameter={parameter} />,
+            ...(valueOf(step, parameter) == null ? [] : (parameter.inner ?? []).map((p) => <ParameterRow key={`${parameter.name}/${p.name}`} part={partId} step={step} parameter={p} within={parameter.name} />)),
+          ])}
           <div className="actions">
             <Tooltip title={off ? "Switch on" : "Switch off"}>
               <Switch size="small" aria-label="Step on" checked={!off} disabled={p.number === 1} onChange={(on) => act(on ? "Switch step on" : "Switch step off", setStep(partId, id, { enabled: on }))} />
@@ -118,13 +121,24 @@ export function StepCard(p: Props) {
   );
 }
 
-function ParameterRow({ part, step, parameter }: { readonly part: string; readonly step: Step; readonly parameter: Parameter }) {
+interface RowProps {
+  readonly part: string;
+  readonly step: Step;
+  readonly parameter: ParameterValue;
+  /** the set of values it is one of */
+  readonly within?: string;
+}
+
+function ParameterRow({ part, step, parameter, within }: RowProps) {
   const unit = useEditor(unitOf);
   const id = step.id ?? "";
-  const value = valueOf(step, parameter);
+  const around = within === undefined ? null : ((step as unknown as Record<string, object>)[within] ?? {});
+  const value = valueOf(around ?? step, parameter);
   const put = (intent: Intent) => void accept().then(() => change(`Change ${parameter.title}`, intent, `${part}/${id}/${parameter.name}`));
   const set = (next: unknown) => {
-    if (!deepEqual(next, value)) put(setStep(part, id, { [parameter.name]: next }));
+    if (deepEqual(next, value)) return;
+    if (parameter.quantity === "name") put(renameSent(part, id, parameter.name, String(next)));
+    else put(setStep(part, id, within === undefined ? { [parameter.name]: next } : { [within]: { ...around, [parameter.name]: next } }));
   };
   const suffix = parameter.quantity === "angle" ? "°" : parameter.quantity === "length" ? unit : "";
   const field = (v: number, commit: (n: number) => void, label: string, width: number) => (
@@ -140,7 +154,12 @@ function ParameterRow({ part, step, parameter }: { readonly part: string; readon
     />
   );
   let control;
-  if (parameter.quantity === "choice") {
+  if (parameter.quantity === "part" || parameter.quantity === "parts") {
+    if (value == null) return null;
+    control = <PartSelect part={part} parameter={parameter} value={value} onChange={set} />;
+  } else if (parameter.quantity === "name") {
+    control = <NameField key={String(value)} label={parameter.title} value={String(value)} onCommit={set} />;
+  } else if (parameter.quantity === "choice") {
     const own = Array.isArray(value) ? `[${value.join(", ")}]` : null;
     control = (
       <Select
@@ -157,10 +176,11 @@ function ParameterRow({ part, step, parameter }: { readonly part: string; readon
   } else if (parameter.quantity === "other") {
     return null;
   } else if (parameter.count > 1) {
-    const list = (Array.isArray(value) ? value : []).map(Number);
+    if (!Array.isArray(value)) return null; // another way of telling it is used
+    const list = value.map(Number);
     control = (
       <span className="triple">
-        {list.map((v, i) => field(v, (n) => n !== v && put(setStepNumber(part, id, parameter.name, i, n, list)), `${parameter.title} ${["x", "y", "z"][parameter.count === 2 && i === 1 ? 2 : i]}`, 66))}
+        {list.map((v, i) => field(v, (n) => n !== v && (around === null ? put(setStepNumber(part, id, parameter.name, i, n, list)) : set(list.map((o, k) => (k === i ? n : o)))), `${parameter.title} ${["x", "y", "z"][parameter.count === 2 && i === 1 ? 2 : i]}`, 66))}
       </span>
     );
   } else if (typeof value === "number") {

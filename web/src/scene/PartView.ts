@@ -1,6 +1,6 @@
 import { Box3, BufferAttribute, BufferGeometry, Color, GreaterDepth, Group, LessEqualDepth, LineSegments, Matrix4, Mesh, Points, type ShaderMaterial, Vector3 } from "three";
 
-import type { MeshData, PartMesh, Shape } from "../api/packets";
+import type { MeshData, Shape, Shown } from "../api/packets";
 import type { PaneLook } from "../model/prefs";
 import type { PickKind } from "../model/store";
 import { token } from "../theme/theme";
@@ -36,7 +36,7 @@ export interface Style extends PaneLook {
 /** Everything drawn of one part. Cage, edges, points and picks share one position attribute. */
 export class PartView {
   readonly group = new Group();
-  mesh: PartMesh | null = null;
+  mesh: Shown | null = null;
   /** drawn see-through, and not picked */
   ghosted = false;
 
@@ -62,7 +62,7 @@ export class PartView {
   private outlineHidden: LineSegments<BufferGeometry, ShaderMaterial>;
   private shown: { cage: string; surface: string | null } | null = null;
   private picked: { shape: Shape | null; kind: PickKind; elements: readonly number[] | null } | null = null;
-  private box: { mesh: PartMesh; box: Box3 } | null = null;
+  private box: { mesh: Shown; box: Box3 } | null = null;
   private hulls = new Map<MeshData, Hull>();
 
   constructor() {
@@ -107,7 +107,7 @@ export class PartView {
   }
 
   /** Show a mesh: positions only when the connectivity is the one on screen. */
-  show(mesh: PartMesh): void {
+  show(mesh: Shown): void {
     if (mesh === this.mesh) return;
     this.mesh = mesh;
     const { cage, surface } = mesh;

@@ -1,6 +1,8 @@
+import type { Values } from "../model/store";
 import { CutTool } from "./cut";
 import { ExtrudeTool } from "./extrude";
 import { LoopTool } from "./loops";
+import { OtherPartTool } from "./otherPart";
 import { SliceTool } from "./slice";
 import { SlideTool } from "./slide";
 import type { Tool } from "./Tool";
@@ -18,12 +20,15 @@ export interface Look {
   readonly title?: string;
   /** `first` stands in the tray by itself, `own` is reached by a place of its own, all others by their rank */
   readonly place?: "first" | "own";
+  /** what becomes of the other parts a step takes: they are drawn see-through, or not at all */
+  readonly others?: (values: Values) => "ghosted" | "hidden";
   /** what is told while it is at work */
   readonly hint?: string;
 }
 
 const slice = new SliceTool();
 const cut = new CutTool();
+const otherPart = new OtherPartTool();
 
 /** In the order of their rank in the tray. */
 export const MANIFEST: Readonly<Record<string, Look>> = {
@@ -55,6 +60,16 @@ export const MANIFEST: Readonly<Record<string, Look>> = {
   extrude_edges: {},
   dissolve: {},
   weld: {},
+  boolean: {
+    points: { tool: otherPart, value: "parts", when: "always", sentence: "Click the other part, or choose it. Enter accepts." },
+    others: (values) => (values["operation"] === "unite" ? "hidden" : "ghosted"),
+  },
+  join: {
+    points: { tool: otherPart, value: "parts", when: "always", sentence: "Click the parts that come in, or choose them. Enter accepts." },
+    others: () => "hidden",
+  },
+  split_off: {},
+  array: {},
   delete: { place: "own" },
   subdivision: { place: "own" },
 };

@@ -2,8 +2,9 @@ import { Box3, Scene } from "three";
 
 import type { Part } from "../api/client";
 import { keepsNumbers } from "../model/kinds";
+import { isSet } from "../model/parts";
 import { matrixOf } from "../model/place";
-import { type EditorState, METRES, unitOf } from "../model/store";
+import { type EditorState, groupsOf, METRES, unitOf } from "../model/store";
 import { PartView } from "../scene/PartView";
 
 /** The parts of the build in the scene, as the store says. */
@@ -50,14 +51,16 @@ export class PartViews {
       this.views.set(id, view);
       this.scene.add(view.group);
     }
-    const mesh = state.preview !== null && state.session?.part === id ? state.preview : held.mesh;
+    const trial = state.session?.part === id ? state.preview : (state.preview?.others[id] ?? null);
+    const mesh = trial ?? held.mesh;
     const anew = view.mesh !== mesh && view.mesh?.cage.shape !== mesh.cage.shape;
     view.show(mesh);
-    view.place(matrixOf(part, METRES[unitOf(state)]));
-    view.group.visible = !part.hidden && (state.isolated === null || state.isolated.includes(id));
-    view.ghosted = part.ghosted ?? false;
+    const groups = groupsOf(state);
+    view.place(matrixOf(part, METRES[unitOf(state)], groups));
+    view.group.visible = !isSet(part, groups, "hidden") && (state.isolated === null || state.isolated.includes(id));
+    view.ghosted = isSet(part, groups, "ghosted") || isSet(part, groups, "template");
     // a trial that numbers elements anew shows itself, not what was picked for it
-    const renumbered = mesh === state.preview && !keepsNumbers(state.session);
+    const renumbered = trial !== null && !(state.session?.part === id && keepsNumbers(state.session));
     const pick = state.pick?.part === id && !renumbered ? state.pick : null;
     view.pick(pick?.kind ?? state.pickKind, pick?.elements ?? null);
     return anew;

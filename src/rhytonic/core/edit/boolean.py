@@ -24,6 +24,7 @@ from ..mesh.topology import Ints, Topology, ranges
 from ..params import PartName
 from ..pick.resolve import Picked
 from ..step.draft import Draft
+from ..step.facts import Offer
 from ..step.kind import Context, Picking, StepKind
 from ..step.operand import Need, Operand
 
@@ -63,7 +64,8 @@ class BooleanKind(StepKind[Boolean]):
     word, title, model = "boolean", "Boolean", Boolean
     roles = ("kept", "cut", "cut_edge")
     reads_points = True
-    summary = ("operation",)
+    proposal = (Offer("operation", "subtract"),)
+    summary = ("operation", "part", "parts")
 
     def needs(self, p: Boolean) -> tuple[Need, ...]:
         return tuple(Need(name) for name in p.named)

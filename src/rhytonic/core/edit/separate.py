@@ -9,7 +9,7 @@ import numpy as np
 from ..construct.keep_faces import keep_faces
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.topology import Ints
-from ..params import Name
+from ..params import NewName
 from ..pick.resolve import Picked
 from ..step.draft import Draft
 from ..step.kind import Context, Step, StepKind
@@ -17,7 +17,7 @@ from ..step.kind import Context, Step, StepKind
 
 class Separate(Step):
     kind: Literal["separate"]
-    into: Name
+    into: NewName
 
 
 class SeparateKind(StepKind[Separate]):

@@ -9,7 +9,7 @@ import numpy as np
 from ..construct.keep_faces import keep_faces
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.topology import Ints
-from ..params import Flag, Name
+from ..params import Flag, NewName
 from ..pick.resolve import Picked
 from ..step.draft import Draft
 from ..step.kind import Context, Edit, StepKind
@@ -17,7 +17,7 @@ from ..step.kind import Context, Edit, StepKind
 
 class SplitOff(Edit):
     kind: Literal["split_off"]
-    into: Name
+    into: NewName
     keep: Flag = False
 
 

@@ -92,6 +92,24 @@ class Assembly:
             self._running.pop()
 
 
+def needed_by(document: Document, part: Part) -> set[str]:
+    """Ids of the parts that a part's recipe, or the part it is a linked copy of, needs."""
+    named = [part.of] if part.of is not None else [n.part for s in part.steps if s.enabled for n in kind_of(s).needs(s)]
+    found = (document.part(name) for name in named)
+    return {p.id or p.name for p in found if p is not None}
+
+
+def followers(document: Document, part_id: str) -> list[Part]:
+    """Parts that change with another, directly or through others, in the order of the document."""
+    needs = {p.id or p.name: needed_by(document, p) for p in document.parts}
+    reached, more = {part_id}, True
+    while more:
+        fresh = {p for p, named in needs.items() if named & reached} - reached
+        reached |= fresh
+        more = bool(fresh)
+    return [p for p in document.parts if (p.id or p.name) in reached - {part_id}]
+
+
 NOTHING: Ints = np.zeros(0, np.int64)
 
 

@@ -76,6 +76,8 @@ def with_separated(document: Document, evaluator: Evaluator) -> Document:
     only once the step has run."""
     more: list[Part] = []
     known = {p.name for p in document.parts}
+    firsts = [p.steps[0].model_dump() for p in document.parts if p.steps and p.steps[0].kind == "from_part"]
+    taken = {(f["part"], f["step"], f["shell"]) for f in firsts}
     for part in document.parts:
         for number, step in enumerate(part.steps):
             if step.kind != "separate" or not step.enabled:
@@ -84,7 +86,7 @@ def with_separated(document: Document, evaluator: Evaluator) -> Document:
             pieces = int(kind_of(step).sent(step, above.mesh, None).max(initial=0))
             for piece in range(1, pieces + 1):
                 name = f"{step.model_dump()['into']} {piece}"
-                if name not in known:
+                if name not in known and not {(part.id, step.id, piece), (part.name, step.id, piece)} & taken:
                     known.add(name)
                     more.append(Part.model_validate({
                         "name": name, "id": f"{part.id}-{step.id}-{piece}", "group": part.group, "pivot": part.pivot,

@@ -261,17 +261,25 @@ def with_sent_out(data: Any) -> Any:
         return data
     data = with_ids(data)
     parts = list(data["parts"])
+    taken = {(s.get("part"), s.get("step")) for p in parts if isinstance(p, dict) for s in [_first_step(p)]}
     known = {p.get(key) for p in parts if isinstance(p, dict) for key in ("id", "name") if isinstance(p.get(key), str)}
     for part in data["parts"]:
         steps = part.get("steps") if isinstance(part, dict) else None
         for step in steps if isinstance(steps, list) else ():
             into = step.get("into") if isinstance(step, dict) and step.get("kind") == "split_off" else None
-            if isinstance(into, str) and into not in known:
+            taken_here = isinstance(step, dict) and any((part.get(key), step.get("id")) in taken for key in ("id", "name"))
+            if isinstance(into, str) and into not in known and not taken_here:
                 known.add(into)
                 beside = {key: part[key] for key in ("group", "placement", "joint", "pivot") if key in part}
                 parts.append({"name": into, **beside,
                               "steps": [{"kind": "from_part", "part": part["id"], "step": step.get("id")}]})
     return {**data, "parts": parts}
+
+
+def _first_step(part: dict[str, Any]) -> dict[str, Any]:
+    steps = part.get("steps")
+    first = steps[0] if isinstance(steps, list) and steps else None
+    return first if isinstance(first, dict) and first.get("kind") == "from_part" else {}
 
 
 def dump(document: Document) -> dict[str, Any]:

@@ -1,6 +1,7 @@
+import { isLockedPart } from "../../model/parts";
 import { setPick } from "../../model/picks";
 import { prefs } from "../../model/prefs";
-import { editor, partOf, type PickKind } from "../../model/store";
+import { editor, type PickKind } from "../../model/store";
 import type { Pointer } from "../../scene/pointer";
 import type { Pane } from "../../scene/Sheet";
 import { Area, sweep } from "../../scene/sweep";
@@ -71,7 +72,7 @@ export class PickGesture implements Gesture {
   private async take(area: Area | null, keys: Modifiers): Promise<void> {
     await accept();
     const { current, pick, auto } = editor.get();
-    if (current === null || partOf(editor.get(), current)?.locked) return;
+    if (current === null || isLockedPart(editor.get(), current)) return;
     let kind = auto ? "vertices" : editor.get().pickKind;
     let found: number[];
     if (area === null) {

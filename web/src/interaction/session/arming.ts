@@ -1,8 +1,9 @@
 import type { KindInfo } from "../../api/client";
+import { freeName } from "../../model/intents";
 import { firstValues } from "../../model/kinds";
 import { middle } from "../../model/place";
 import { transformSettings } from "../../model/settings";
-import { editor, kindOf, partOf, type Picked, type ToolName, type ToolSession, type TransformField, type Triple, type Values } from "../../model/store";
+import { editor, kindOf, partOf, partsOf, type Picked, type ToolName, type ToolSession, type TransformField, type Triple, type Values } from "../../model/store";
 import { tell } from "../../sync/build";
 import { lookOf } from "../../tools/manifest";
 import type { Wish } from "../../tools/Tool";
@@ -18,6 +19,14 @@ function atRest(word: string): Values {
 
 function titleOf(word: string): string {
   return kindOf(editor.get(), word)?.title ?? word;
+}
+
+/** What parts that a step makes are called first: as the one they come from, with the next number. */
+function newNames(kind: KindInfo, id: string): Values {
+  const state = editor.get();
+  const stem = (partOf(state, id)?.name ?? kind.title).replace(/ \d+$/, "");
+  const name = freeName(stem, [stem, `${stem} 1`, ...partsOf(state).map((p) => p.name)], " ");
+  return Object.fromEntries(kind.parameters.filter((p) => p.quantity === "name").map((p) => [p.name, name]));
 }
 
 /** The same tool is at work already; transform then shows the field asked for. */
@@ -103,6 +112,6 @@ export async function armKind(kind: KindInfo): Promise<void> {
   const on = fits ? pick : null;
   const { size } = middle(editor.get().meshes[part]?.mesh.cage, on);
   const takes = fits && kind.picks !== "nothing" ? kind.picks : "nothing";
-  begin(kind.word, part, on, takes, firstValues(kind, size), { proposes: !pointed && !kind.at_rest, asks: pointed ? points.value : null });
+  begin(kind.word, part, on, takes, { ...firstValues(kind, size), ...newNames(kind, part) }, { proposes: !pointed && !kind.at_rest, asks: pointed ? points.value : null });
   if (!pointed && !kind.at_rest) tryValues({}, false);
 }

@@ -1,8 +1,9 @@
-import { addStep, setStep } from "../../model/intents";
+import { addStep, setStep, together } from "../../model/intents";
 import { asksFirst, asStep, same, touched } from "../../model/session";
 import { editor, kindOf, type ToolName, type Values } from "../../model/store";
 import { change } from "../../sync/build";
 import { begin } from "./begin";
+import { besides } from "./besides";
 import { endPreview, tryValues } from "./trial";
 
 function titleOf(tool: ToolName): string {
@@ -25,7 +26,7 @@ export function store(): Promise<void> {
     const group = `${session.part}/${session.stepId}`;
     const intent =
       session.stored === null
-        ? addStep(session.part, { id: session.stepId, ...asStep(session) })
+        ? together(addStep(session.part, { id: session.stepId, ...asStep(session) }), ...besides(session))
         : setStep(session.part, session.stepId, { ...Object.fromEntries(Object.keys(session.stored).map((k) => [k, undefined])), ...session.values });
     const values = session.values;
     const fine = await change(titleOf(session.tool), intent, group);

@@ -37,13 +37,13 @@ export function endHover(): void {
   endPreview();
 }
 
-/** Leave a value out again, as if it had never been given. */
-export function dropValue(name: string): void {
+/** Leave a value out again, as if it had never been given; others may take its place. */
+export function dropValue(name: string, instead: Values = {}): void {
   const { session } = editor.get();
   if (session === null) return;
   const without = (held: Values) => Object.fromEntries(Object.entries(held).filter(([key]) => key !== name));
   const values = without(session.values);
-  editor.set({ session: { ...session, values, ...(asksFirst({ ...session, values }) ? { initial: without(session.initial) } : {}) } });
+  editor.set({ session: { ...session, values: { ...values, ...instead }, ...(asksFirst({ ...session, values }) ? { initial: without(session.initial) } : {}) } });
   tryValues({}, false);
 }
 

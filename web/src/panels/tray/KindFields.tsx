@@ -5,11 +5,13 @@ import type { Parameter } from "../../api/client";
 import { focusView, registerValueField } from "../../interaction/focus";
 import { cancel, store } from "../../interaction/session/storing";
 import { tryValues } from "../../interaction/session/trial";
-import { knobOf } from "../../model/kinds";
+import { knobOf, othersOf } from "../../model/kinds";
 import { asksFirst } from "../../model/session";
 import { kindOf, type ToolSession, unitOf, useEditor, type Value } from "../../model/store";
 import { lookOf } from "../../tools/manifest";
+import { NameField } from "../NameField";
 import { NumberField } from "../NumberField";
+import { PartSelect } from "../PartSelect";
 import { ownFieldsOf } from "./ownFields";
 
 /** The field that digits typed over the view go to. */
@@ -29,16 +31,18 @@ export function KindFields({ session }: { readonly session: ToolSession }) {
   if (kind === null) return null;
   const { points } = lookOf(session.tool);
   const main = knobOf(session.tool)?.parameter.name;
-  const { Fields, hides } = ownFieldsOf(session.tool);
+  const { Fields, hides, leaves = [] } = ownFieldsOf(session.tool);
   const placed = hides?.(session.values) ?? false;
-  const parameters = (placed ? [] : kind.parameters).filter((p) => session.values[p.name] !== undefined && p.quantity !== "other");
+  const parameters = (placed ? [] : kind.parameters).filter((p) => session.values[p.name] !== undefined && p.quantity !== "other" && !leaves.includes(p.name));
+  const others = othersOf(kind);
+  const shown = others === null || parameters.includes(others) || (session.stored !== null && parameters.some((p) => p.quantity === "part")) ? parameters : [others, ...parameters];
   return (
     <>
       <strong>{kind.title}</strong>
       {asksFirst(session) && <span className="muted ellipsis">{points?.sentence}</span>}
       {Fields !== undefined && <Fields session={session} inputRef={placed ? ref : undefined} />}
       <span className="fields">
-        {parameters.map((p) => (
+        {shown.map((p) => (
           <Field key={p.name} session={session} parameter={p} inputRef={p.name === main ? ref : undefined} />
         ))}
       </span>
@@ -53,6 +57,22 @@ function Field({ session, parameter: p, inputRef }: { readonly session: ToolSess
     tryValues({ [p.name]: v }, false);
     if (session.stored !== null) void store();
   };
+  if (p.quantity === "part" || p.quantity === "parts") {
+    return (
+      <span className="field">
+        {p.title}
+        <PartSelect part={session.part} parameter={p} value={value} onChange={(v) => { set(v); focusView(); }} />
+      </span>
+    );
+  }
+  if (p.quantity === "name") {
+    return (
+      <span className="field">
+        {p.title}
+        <NameField key={String(value)} label={p.title} value={String(value)} onCommit={set} onEnter={() => void store().then(focusView)} />
+      </span>
+    );
+  }
   if (p.quantity === "choice") {
     return (
       <span className="field">

@@ -12,6 +12,8 @@ interface OwnFields {
   readonly Fields?: ComponentType<FieldsProps>;
   /** whether they stand in place of the parameters' */
   readonly hides?: (values: Values) => boolean;
+  /** what is worth a place on the card only */
+  readonly leaves?: readonly string[];
 }
 
 interface FieldsProps {
@@ -23,6 +25,7 @@ const OWN: Readonly<Record<string, OwnFields>> = {
   // by distance, count and spread say nothing
   insert_loop: { Fields: LoopPlaces, hides: (values) => values["distance"] !== undefined },
   cut: { Fields: CutPoints },
+  array: { Fields: ArrayWay, leaves: ["turn", "scale", "weld"] },
 };
 
 const NONE: OwnFields = {};
@@ -34,6 +37,52 @@ export function ownFieldsOf(word: string): OwnFields {
 function CutPoints({ session }: FieldsProps) {
   const path = session.values["path"];
   return Array.isArray(path) ? <span className="muted">{path.length} points</span> : null;
+}
+
+const WAYS = ["step", "span", "round x", "round y", "round z"] as const;
+type Way = (typeof WAYS)[number];
+
+interface Round {
+  readonly axis: string;
+  readonly at?: readonly number[];
+  readonly angle: number;
+}
+
+/** How copies stand: so far from one to the next, evenly up to the last, or round an axis. */
+function ArrayWay({ session }: FieldsProps) {
+  const { values } = session;
+  const round = values["around"] as Round | undefined;
+  const way: Way = round !== undefined ? (`round ${round.axis}` as Way) : values["span"] !== undefined ? "span" : "step";
+  const count = Math.max(Number(values["count"]) - 1, 1);
+  const turnTo = (next: Way) => {
+    if (next === way) return;
+    const straight = (values["step"] ?? values["span"] ?? [0, 0, 0]) as readonly number[];
+    const times = next === "span" ? count : way === "span" ? 1 / count : 1;
+    const instead: Values = next.startsWith("round") ? { around: { angle: 360, ...round, axis: next.slice(-1) } } : { [next]: straight.map((v) => Number((v * times).toPrecision(9))) };
+    dropValue(way.startsWith("round") ? "around" : way, instead);
+    focusView();
+  };
+  return (
+    <span className="fields">
+      <Select size="small" aria-label="how the copies stand" popupMatchSelectWidth={false} value={way} options={WAYS.map((w) => ({ value: w, label: w === "span" ? "span: first to last" : w }))} onChange={turnTo} />
+      {round !== undefined && (
+        <NumberField
+          label="angle"
+          unit={null}
+          suffix="°"
+          width={74}
+          value={round.angle}
+          onTry={(angle) => tryValues({ around: { ...round, angle } }, true)}
+          onCommit={(angle) => {
+            tryValues({ around: { ...round, angle } }, false);
+            void store();
+          }}
+          onCancel={cancel}
+          onEnter={focusView}
+        />
+      )}
+    </span>
+  );
 }
 
 const PLACES = [

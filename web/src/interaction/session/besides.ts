@@ -1,0 +1,36 @@
+import { addPart, freeName, type Intent, setPart } from "../../model/intents";
+import { othersOf } from "../../model/kinds";
+import { shellCount } from "../../model/shells";
+import { editor, kindOf, partOf, partsOf, type ToolSession } from "../../model/store";
+import { lookOf } from "../../tools/manifest";
+
+/** What is stored together with a step the first time: parts it takes step back, and parts it sends faces into are made. */
+export function besides(session: ToolSession): Intent[] {
+  const kind = kindOf(editor.get(), session.tool);
+  const others = othersOf(kind);
+  const flag = lookOf(session.tool).others?.(session.values);
+  if (others !== null && flag !== undefined) {
+    const value = session.values[others.name];
+    return (Array.isArray(value) ? value : [value]).map((id) => setPart(String(id), { [flag]: true }));
+  }
+  const name = kind?.parameters.find((p) => p.quantity === "name")?.name;
+  return name === undefined ? [] : sentOut(session, String(session.values[name]));
+}
+
+/** Parts that begin with what a step sends out: one with all of the picked faces, or one for each shell but the first. */
+function sentOut(session: ToolSession, into: string): Intent[] {
+  const state = editor.get();
+  const part = partOf(state, session.part);
+  const cage = state.meshes[session.part]?.mesh.cage;
+  if (part === null || cage === undefined) return [];
+  const shells = session.takes === "pick" ? [null] : Array.from({ length: Math.max(shellCount(cage.shape) - 1, 0) }, (_, i) => i + 1);
+  const taken = partsOf(state).map((p) => p.id);
+  const { group, placement, joint, pivot } = part;
+  const beside = Object.fromEntries(Object.entries({ group, placement, joint, pivot }).filter(([, v]) => v != null));
+  return shells.map((shell) => {
+    const id = freeName("part", taken);
+    taken.push(id);
+    const first = { id: "from_part1", kind: "from_part", part: session.part, step: session.stepId, ...(shell === null ? {} : { shell }) };
+    return addPart({ name: shell === null ? into : `${into} ${shell}`, id, ...beside, steps: [first] });
+  });
+}

@@ -1,0 +1,61 @@
+import type { BuildDocument, Group, KindInfo, Part, Step } from "../api/client";
+import { type EditorState, groupsOf, partOf } from "./store";
+
+type Flag = "hidden" | "locked" | "ghosted" | "template";
+
+/** The groups a part or group is in, from the inmost out. */
+export function groupsAround(member: Pick<Part, "group">, groups: readonly Group[]): Group[] {
+  const out: Group[] = [];
+  let inside = groups.find((g) => g.id === member.group);
+  while (inside !== undefined && !out.includes(inside)) {
+    out.push(inside);
+    const next: string | null | undefined = inside.group;
+    inside = groups.find((g) => g.id === next);
+  }
+  return out;
+}
+
+/** Whether a part is hidden, locked, ghosted or a template, by itself or with a group it is in. */
+export function isSet(part: Part, groups: readonly Group[], flag: Flag): boolean {
+  return (part[flag] ?? false) || groupsAround(part, groups).some((g) => g[flag] ?? false);
+}
+
+/** Whether a part is locked, by itself or with a group. */
+export function isLockedPart(state: EditorState, id: string | null): boolean {
+  const part = partOf(state, id);
+  return part !== null && isSet(part, groupsOf(state), "locked");
+}
+
+/** What a part is called where steps name it: by its id, else by its name. */
+export function partNamed(parts: readonly Part[], named: string): Part | null {
+  return parts.find((p) => p.id === named) ?? parts.find((p) => p.name === named) ?? null;
+}
+
+function named(step: Step, kind: KindInfo | undefined): string[] {
+  const value = (name: string) => (step as unknown as Record<string, unknown>)[name];
+  return (kind?.parameters ?? []).flatMap((p) => (p.quantity === "part" || p.quantity === "parts" ? [value(p.name)].flat() : [])).filter((v) => typeof v === "string");
+}
+
+/** Ids of the parts a part needs: by its steps, or as the one it is a linked copy of. */
+export function needsOf(part: Part, document: BuildDocument, kinds: readonly KindInfo[]): string[] {
+  const words = [...(part.of == null ? [] : [part.of]), ...(part.steps ?? []).filter((s) => s.enabled !== false).flatMap((s) => named(s, kinds.find((k) => k.word === s.kind)))];
+  return words.flatMap((word) => partNamed(document.parts ?? [], word)?.id ?? []);
+}
+
+/** The parts that cannot be without another, directly. */
+export function neededBy(id: string, document: BuildDocument, kinds: readonly KindInfo[]): Part[] {
+  return (document.parts ?? []).filter((p) => p.id !== id && needsOf(p, document, kinds).includes(id));
+}
+
+/** Parts that a step of another may name: all but itself and those that need it. */
+export function othersFor(state: Pick<EditorState, "build" | "kinds">, id: string): Part[] {
+  const document = state.build?.document;
+  if (document === undefined) return [];
+  const barred = new Set([id]);
+  for (let more = true; more; ) {
+    const found = (document.parts ?? []).filter((p) => !barred.has(p.id ?? "") && needsOf(p, document, state.kinds).some((n) => barred.has(n)));
+    for (const p of found) barred.add(p.id ?? "");
+    more = found.length > 0;
+  }
+  return (document.parts ?? []).filter((p) => !barred.has(p.id ?? "") && !p.template);
+}

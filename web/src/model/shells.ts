@@ -1,0 +1,27 @@
+import type { Shape } from "../api/packets";
+
+/** How many pieces a mesh has that are connected through edges. */
+export function shellCount(shape: Shape): number {
+  const root = Array.from({ length: shape.faceCount }, (_, f) => f);
+  const find = (f: number): number => {
+    let at = f;
+    while (root[at] !== at) at = root[at] = root[root[at] as number] as number;
+    return at;
+  };
+  const seen = new Map<number, number>();
+  let count = shape.faceCount;
+  for (let f = 0; f < shape.faceCount; f++) {
+    const [begin, end] = [shape.offsets[f] as number, shape.offsets[f + 1] as number];
+    for (let c = begin; c < end; c++) {
+      const [a, b] = [shape.corners[c] as number, shape.corners[c + 1 < end ? c + 1 : begin] as number];
+      const edge = Math.min(a, b) * shape.vertexCount + Math.max(a, b);
+      const other = seen.get(edge);
+      if (other === undefined) seen.set(edge, f);
+      else if (find(other) !== find(f)) {
+        root[find(other)] = find(f);
+        count -= 1;
+      }
+    }
+  }
+  return count;
+}
