@@ -92,6 +92,21 @@ def _contents(model: type[BaseModel]) -> dict[str, Holds]:
     return {name: _holds(f.annotation, f.metadata) for name, f in model.model_fields.items()}
 
 
+def _names_part(annotation: Any, metadata: list[Any]) -> bool:
+    if any(isinstance(m, Quantity) and m.kind == "part" for m in metadata):
+        return True
+    if get_origin(annotation) is Annotated:
+        inner, *rest = get_args(annotation)
+        return _names_part(inner, rest)
+    return any(_names_part(a, []) for a in get_args(annotation))
+
+
+@functools.cache
+def part_names(model: type[BaseModel]) -> tuple[str, ...]:
+    """The parameters of a step that name other parts of the build, one or a list of them."""
+    return tuple(name for name, f in model.model_fields.items() if _names_part(f.annotation, f.metadata))
+
+
 M = TypeVar("M", bound=BaseModel)
 
 

@@ -1,6 +1,8 @@
+import { Vector3 } from "three";
+
 import { addStep, freeName, placeAll, setPart } from "../model/intents";
 import { pickRule } from "../model/picks";
-import { editor, partOf, type Triple } from "../model/store";
+import { editor, METRES, partOf, type Triple, unitOf } from "../model/store";
 import { change, tell } from "../sync/build";
 import { extentOf } from "../sync/extent";
 import { accept } from "./session/storing";
@@ -51,6 +53,27 @@ export async function putPivot(where: PivotSpot): Promise<void> {
     if (where.endsWith("base")) at[1] = low[1];
   }
   await change("Move pivot", setPart(part.id, { pivot: at }), `${part.id}/pivot`);
+}
+
+/** Turn about the one picked edge, or slide along it. */
+export async function hingeOnPick(kind: "turn" | "slide"): Promise<void> {
+  await accept();
+  const { pick, meshes } = editor.get();
+  const mesh = pick === null ? undefined : meshes[pick.part]?.mesh.cage;
+  if (pick === null || mesh === undefined || pick.kind !== "edges" || pick.elements.length !== 1) {
+    tell("Pick one edge of the part first");
+    return;
+  }
+  const [a, b] = [0, 1].map((k) => new Vector3().fromArray(mesh.positions, 3 * (mesh.shape.edges[2 * (pick.elements[0] as number) + k] as number))) as [Vector3, Vector3];
+  const metres = METRES[unitOf(editor.get())];
+  const tidy = (v: Vector3) => v.toArray().map((x) => Number(x.toFixed(6)) + 0);
+  // an upright axis runs up, a lying one to the right or to the front, whichever way the edge runs
+  const axis = b.clone().sub(a).normalize();
+  const lead = [axis.y, axis.x, axis.z].find((v) => Math.abs(v) > 1e-6) ?? 1;
+  if (lead < 0) axis.negate();
+  const to = kind === "turn" ? 90 : Number((a.distanceTo(b) / metres).toPrecision(2));
+  const at = a.add(b).divideScalar(2 * metres);
+  await change(kind === "turn" ? "Hinge" : "Slide", setPart(pick.part, { joint: { kind, at: tidy(at), axis: tidy(axis), from: 0, to, now: 0 } }));
 }
 
 /** Set one coordinate of all that is picked, or shift it all alike until its lowest is there; as a step. */

@@ -100,6 +100,8 @@ export interface EditorState {
   /** the pick before this one */
   lastPick: Picked | null;
   preview: PartMesh | null;
+  /** a joint that is being swung: it is stored where the hand lets go */
+  swung: { readonly part: string; readonly now: number } | null;
   previewError: string | null;
   /** weights of soft selection as the core told them for the tool at work */
   soft: PartMesh["soft"];
@@ -137,6 +139,7 @@ const START: EditorState = {
   lastValues: {},
   lastPick: null,
   preview: null,
+  swung: null,
   previewError: null,
   soft: null,
   openStep: null,

@@ -8,6 +8,7 @@ import { placePart, setPart } from "../model/intents";
 import { baseForms } from "../model/kinds";
 import { partOf, unitOf, useEditor } from "../model/store";
 import { change } from "../sync/build";
+import { JointFields } from "./JointFields";
 import { NewPartForm } from "./NewPartForm";
 import { NumberField } from "./NumberField";
 
@@ -110,6 +111,8 @@ export function FormPanel() {
               </Button>
             ))}
           </div>
+          <h2>Joint of {part.name}</h2>
+          <JointFields key={part.id} part={part} />
         </>
       )}
     </section>

@@ -1,12 +1,24 @@
-import { Button, Dropdown, Input, Tooltip } from "antd";
+import { App, Button, Dropdown, Input, Tooltip } from "antd";
 import { useState } from "react";
 
+import type { Part } from "../api/client";
+import { type Copying, copyPart } from "../interaction/copies";
+import { focusView } from "../interaction/focus";
 import { accept } from "../interaction/session/storing";
 import { removePart, setPart } from "../model/intents";
+import { neededBy, partNamed } from "../model/parts";
 import { editor, useEditor } from "../model/store";
 import { counted } from "../model/units";
 import { change } from "../sync/build";
 import { Icon } from "./Icon";
+
+const COPIES: readonly { how: Copying; label: string }[] = [
+  { how: "plain", label: "with a recipe of its own" },
+  { how: "linked", label: "linked: follows this one" },
+  { how: "x", label: "mirrored, linked, across x" },
+  { how: "y", label: "mirrored, linked, across y" },
+  { how: "z", label: "mirrored, linked, across z" },
+];
 
 async function choose(id: string): Promise<void> {
   await accept();
@@ -19,8 +31,26 @@ export function PartsPanel({ onAdd }: { readonly onAdd: () => void }) {
   const build = useEditor((s) => s.build);
   const current = useEditor((s) => s.current);
   const isolated = useEditor((s) => s.isolated);
+  const kinds = useEditor((s) => s.kinds);
+  const { modal } = App.useApp();
   const [renaming, setRenaming] = useState<{ id: string; name: string } | null>(null);
   const parts = build?.document.parts ?? [];
+  const remove = (part: Part) => {
+    const go = () => void change(`Remove ${part.name}`, removePart(part.id ?? ""));
+    const needs = build === null ? [] : neededBy(part.id ?? "", build.document, kinds);
+    if (needs.length === 0) go();
+    else {
+      void modal.confirm({
+        title: `${needs.map((p) => p.name).join(", ")} ${needs.length === 1 ? "needs" : "need"} ${part.name}`,
+        content: "Without it they cannot be made, and say so in their recipes. Undo brings it back.",
+        okText: "Remove anyway",
+        okButtonProps: { danger: true },
+        cancelText: "Keep it",
+        onOk: go,
+        afterClose: focusView,
+      });
+    }
+  };
   const commit = () => {
     const before = parts.find((p) => p.id === renaming?.id)?.name;
     if (renaming !== null && renaming.name.trim() !== "" && renaming.name.trim() !== before) {
@@ -59,7 +89,12 @@ export function PartsPanel({ onAdd }: { readonly onAdd: () => void }) {
                   ...(isolated !== null && !isolated.includes(id) ? [{ key: "too", label: "Show too", onClick: () => editor.set({ isolated: [...isolated, id] }) }] : []),
                   { key: "ghost", label: part.ghosted ? "Draw solid" : "Ghost", onClick: () => void change(part.ghosted ? "Draw part solid" : "Ghost part", setPart(id, { ghosted: !part.ghosted })) },
                   { key: "rename", label: "Rename", onClick: () => setRenaming({ id, name: part.name }) },
-                  { key: "remove", label: "Remove part", danger: true, onClick: () => void change(`Remove ${part.name}`, removePart(id)) },
+                  {
+                    key: "copy",
+                    label: "Copy",
+                    children: COPIES.map(({ how, label }) => ({ key: `copy-${how}`, label, onClick: () => void copyPart(id, how) })),
+                  },
+                  { key: "remove", label: "Remove part", danger: true, onClick: () => remove(part) },
                 ],
               }}
             >
@@ -79,6 +114,12 @@ export function PartsPanel({ onAdd }: { readonly onAdd: () => void }) {
                     {part.name}
                   </button>
                 )}
+                {part.of != null && (
+                  <Tooltip title={`A linked copy of ${partNamed(parts, part.of)?.name ?? part.of}${part.mirrored == null ? "" : `, mirrored across ${part.mirrored}`}`}>
+                    <span className="muted linked" aria-label={`${part.name} is a linked copy`}>{part.mirrored == null ? "=" : "⇄"}</span>
+                  </Tooltip>
+                )}
+                {status?.error != null && <span className="flag" title={status.error}>▲</span>}
                 <span className="count">{counted(status?.triangles ?? 0)}</span>
                 <Tooltip title={part.hidden ? "Show" : "Hide; hidden parts are not exported"}>
                   <Button

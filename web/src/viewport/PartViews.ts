@@ -56,7 +56,9 @@ export class PartViews {
     const anew = view.mesh !== mesh && view.mesh?.cage.shape !== mesh.cage.shape;
     view.show(mesh);
     const groups = groupsOf(state);
-    view.place(matrixOf(part, METRES[unitOf(state)], groups));
+    const { swung } = state;
+    const shown = swung?.part === id && part.joint != null ? { ...part, joint: { ...part.joint, now: swung.now } } : part;
+    view.place(matrixOf(shown, METRES[unitOf(state)], groups));
     view.group.visible = !isSet(part, groups, "hidden") && (state.isolated === null || state.isolated.includes(id));
     view.ghosted = isSet(part, groups, "ghosted") || isSet(part, groups, "template");
     // a trial that numbers elements anew shows itself, not what was picked for it

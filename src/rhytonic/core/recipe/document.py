@@ -5,17 +5,19 @@ from __future__ import annotations
 import json
 from collections.abc import Iterable
 from dataclasses import replace
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, Literal, TypeVar
 
-from pydantic import Field, ValidationError, model_validator
+from pydantic import BaseModel, Field, ValidationError, model_validator
 
 from ..brief.board import Board, Guide
 from ..brief.size import Display, Size
 from ..errors import InvalidDocument, InvalidFile, Problem
-from ..params import Name, Strict
+from ..params import Name, Strict, part_names
 from ..units import Unit
 from .part import Group, Part
 from .registry import KINDS
+
+M = TypeVar("M", bound=BaseModel)
 
 FORMAT, VERSION = "rhytonic", 1
 LARGEST_FILE = 64 * 1024 * 1024
@@ -112,9 +114,31 @@ def read_document(data: Any) -> Document:
         raise InvalidDocument([Problem((), "a build file is a JSON object with format, version and parts")])
     data = with_ids(data)
     try:
-        return Document.model_validate(data)
+        return _by_ids(Document.model_validate(data))
     except ValidationError as error:
         raise InvalidDocument(_merged([_problem(e, data) for e in error.errors()])) from None
+
+
+def _by_ids(document: Document) -> Document:
+    """The document with parts named by their ids everywhere, so that renaming breaks nothing."""
+    ids = {p.id for p in document.parts}
+    by_name = {p.name: p.id for p in reversed(document.parts)}
+
+    def told(named: Any) -> Any:
+        if isinstance(named, list):
+            return [told(n) for n in named]
+        return named if named is None or named in ids else by_name.get(named, named)
+
+    def with_ids_in(model: M) -> M:
+        names = ("of",) if isinstance(model, Part) else part_names(type(model))
+        update = {n: told(was) for n in names if told(was := getattr(model, n)) != was}
+        return model.model_copy(update=update) if update else model
+
+    parts = [with_ids_in(p) for p in document.parts]
+    changed = [p.model_copy(update={"steps": steps}) if (steps := [with_ids_in(s) for s in p.steps]) != p.steps else p
+               for p in parts]
+    same = all(a is b for a, b in zip(changed, document.parts, strict=True))
+    return document if same else document.model_copy(update={"parts": changed})
 
 
 def read_json(text: bytes | str) -> Any:

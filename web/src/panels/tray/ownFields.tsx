@@ -43,16 +43,16 @@ const WAYS = ["step", "span", "round x", "round y", "round z"] as const;
 type Way = (typeof WAYS)[number];
 
 interface Round {
-  readonly axis: string;
+  readonly axis?: string | readonly number[];
   readonly at?: readonly number[];
-  readonly angle: number;
+  readonly angle?: number;
 }
 
 /** How copies stand: so far from one to the next, evenly up to the last, or round an axis. */
 function ArrayWay({ session }: FieldsProps) {
   const { values } = session;
   const round = values["around"] as Round | undefined;
-  const way: Way = round !== undefined ? (`round ${round.axis}` as Way) : values["span"] !== undefined ? "span" : "step";
+  const way: Way = round !== undefined ? (`round ${typeof round.axis === "string" ? round.axis : "y"}` as Way) : values["span"] !== undefined ? "span" : "step";
   const count = Math.max(Number(values["count"]) - 1, 1);
   const turnTo = (next: Way) => {
     if (next === way) return;
@@ -71,7 +71,7 @@ function ArrayWay({ session }: FieldsProps) {
           unit={null}
           suffix="°"
           width={74}
-          value={round.angle}
+          value={round.angle ?? 360}
           onTry={(angle) => tryValues({ around: { ...round, angle } }, true)}
           onCommit={(angle) => {
             tryValues({ around: { ...round, angle } }, false);
