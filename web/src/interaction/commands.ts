@@ -4,6 +4,7 @@ import { cancelDrawing } from "../model/drawing";
 import { unedited } from "../model/forms";
 import { addStep, freeName } from "../model/intents";
 import { baseForms } from "../model/kinds";
+import { keepsOut } from "../model/parts";
 import { changeKind, pickRule, setPick } from "../model/picks";
 import { prefs, setShown, setSnap } from "../model/prefs";
 import { MEASURES } from "../model/sizes";
@@ -39,6 +40,11 @@ export async function deletePick(): Promise<void> {
   const { pick } = editor.get();
   const part = partOf(editor.get(), pick?.part ?? null);
   if (pick === null || part?.id == null) return;
+  const kept = keepsOut(editor.get(), part.id);
+  if (kept !== null) {
+    tell(kept);
+    return;
+  }
   const id = freeName("delete", (part.steps ?? []).map((s) => s.id));
   if (await change("Delete", addStep(part.id, { id, kind: "delete", pick: pickRule(pick) }))) setPick(part.id, pick.kind, []);
 }

@@ -1,8 +1,9 @@
 import type { KindInfo } from "../api/client";
 import { addStep, freeName } from "../model/intents";
+import { keepsOut } from "../model/parts";
 import { pickRule } from "../model/picks";
 import { editor, type EditorState, kindOf, partOf } from "../model/store";
-import { change } from "../sync/build";
+import { change, tell } from "../sync/build";
 import { lookOf, rankOf } from "../tools/manifest";
 import { armKind } from "./session/arming";
 import { accept } from "./session/storing";
@@ -38,6 +39,11 @@ export async function startKind(kind: KindInfo): Promise<void> {
   const { pick } = editor.get();
   const part = partOf(editor.get(), pick?.part ?? null);
   if (pick === null || part?.id == null) return;
+  const kept = keepsOut(editor.get(), part.id);
+  if (kept !== null) {
+    tell(kept);
+    return;
+  }
   const id = freeName(kind.word, (part.steps ?? []).map((s) => s.id));
   if (await change(kind.title, addStep(part.id, { id, kind: kind.word, pick: pickRule(pick) }))) editor.set({ openStep: id });
 }

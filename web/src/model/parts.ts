@@ -26,6 +26,14 @@ export function isLockedPart(state: EditorState, id: string | null): boolean {
   return part !== null && isSet(part, groupsOf(state), "locked");
 }
 
+/** Why a part takes no steps of its own, null where it does. */
+export function keepsOut(state: EditorState, id: string | null): string | null {
+  const part = partOf(state, id);
+  if (part?.of == null) return null;
+  const source = partNamed(state.build?.document.parts ?? [], part.of);
+  return `${part.name} is a linked copy; work on ${source?.name ?? part.of}, and it follows`;
+}
+
 /** What a part is called where steps name it: by its id, else by its name. */
 export function partNamed(parts: readonly Part[], named: string): Part | null {
   return parts.find((p) => p.id === named) ?? parts.find((p) => p.name === named) ?? null;

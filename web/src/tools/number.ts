@@ -100,7 +100,7 @@ export class NumberTool implements Tool {
     if (this.unit(place) !== null) overlay.polyline([this.foot(place), at], token("ink"), 2);
     overlay.dot(at, hot !== null ? 8 : 6.5, token("panel"), token("pick"));
     const value = this.value(place, parameter);
-    const told = parameter.quantity === "length" ? lengthText(value) : `${format(value)}${parameter.quantity === "angle" ? "°" : ""}`;
+    const told = parameter.quantity === "length" ? lengthText(value) : parameter.quantity === "count" ? String(value) : `${format(value)}${parameter.quantity === "angle" ? "°" : ""}`;
     overlay.label(at, `${parameter.title} ${told}`, token("pick"));
   }
 }

@@ -17,7 +17,7 @@ from .findings import inspect
 def report(document: Document, parts: list[BuiltPart]) -> dict[str, Any]:
     """The report of ``./rhytonic build``, lengths in the document's unit."""
     metres = METRES[document.unit]
-    out: dict[str, Any] = {"unit": document.unit, "parts": [_of_part(p, metres) for p in parts]}
+    out: dict[str, Any] = {"unit": document.unit, "parts": [_of_part(p, metres, document) for p in parts]}
     if document.groups:
         out["groups"] = [_of_group(document, g, parts, metres) for g in document.groups]
     return out
@@ -42,7 +42,7 @@ def over_budget(triangles: int, budget: int) -> dict[str, Any]:
     return {"kind": "over_budget", "count": triangles - budget, "ids": [], "step": ""}
 
 
-def _of_part(built: BuiltPart, metres: float) -> dict[str, Any]:
+def _of_part(built: BuiltPart, metres: float, document: Document) -> dict[str, Any]:
     m = measure(built.mesh)
     results = built.evaluation.results
 
@@ -63,7 +63,8 @@ def _of_part(built: BuiltPart, metres: float) -> dict[str, Any]:
     if built.part.budget is not None and m.triangles > built.part.budget:
         out["findings"].append(over_budget(m.triangles, built.part.budget))
     if built.part.of is not None:
-        out["of"] = built.part.of
+        source = document.part(built.part.of)
+        out["of"] = built.part.of if source is None else source.name
     if built.part.hidden:
         out["hidden"] = True
     return out

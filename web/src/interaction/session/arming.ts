@@ -1,6 +1,7 @@
 import type { KindInfo } from "../../api/client";
 import { freeName } from "../../model/intents";
 import { firstValues } from "../../model/kinds";
+import { keepsOut } from "../../model/parts";
 import { middle } from "../../model/place";
 import { transformSettings } from "../../model/settings";
 import { editor, kindOf, partOf, partsOf, type Picked, type ToolName, type ToolSession, type TransformField, type Triple, type Values } from "../../model/store";
@@ -45,6 +46,11 @@ export async function armTransform(field: TransformField = "translate"): Promise
   const { pick } = editor.get();
   if (pick === null || partOf(editor.get(), pick.part) === null) {
     tell(`${titleOf("transform")} works on what is picked; pick something first`);
+    return;
+  }
+  const kept = keepsOut(editor.get(), pick.part);
+  if (kept !== null) {
+    tell(kept);
     return;
   }
   const own = transformSettings(pick.part);
@@ -109,6 +115,11 @@ export async function armKind(kind: KindInfo): Promise<void> {
   }
   const part = fits ? (pick as Picked).part : current;
   if (part === null || partOf(editor.get(), part) === null) return;
+  const kept = keepsOut(editor.get(), part);
+  if (kept !== null) {
+    tell(kept);
+    return;
+  }
   const on = fits ? pick : null;
   const { size } = middle(editor.get().meshes[part]?.mesh.cage, on);
   const takes = fits && kind.picks !== "nothing" ? kind.picks : "nothing";
