@@ -157,3 +157,32 @@ def test_a_lid_is_hung_on_an_edge_and_swung(editor, page):
     field.fill("120")  # stops at the limit
     field.press("Enter")
     editor.wait_document(lambda d: d["parts"][0]["joint"]["now"] == 90)
+
+
+def test_parts_are_grouped_by_menu_and_by_dragging(editor, page):
+    editor.make(parts=[part(HULL, name="Hood"), part(PEG, name="Peg", placement={"translate": [40, 0, 0]})])
+    page.get_by_role("button", name="Hood", exact=True).click(button="right")
+    page.get_by_role("menuitem", name="Group").hover()
+    page.get_by_role("menuitem", name="into a new group").click()
+    heading = page.get_by_role("button", name="Group 1", exact=True)
+    expect(heading).to_be_visible()
+    page.get_by_role("button", name="Peg", exact=True).drag_to(heading)
+    document = editor.wait_document(lambda d: all(p.get("group") == "group1" for p in d["parts"]))
+    row = page.locator("li.group")
+    expect(row).to_contain_text("40")  # triangles of both
+    heading.dblclick()
+    page.get_by_label("Group name").fill("Lamp")
+    page.get_by_label("Group name").press("Enter")
+    expect(page.get_by_role("button", name="Lamp", exact=True)).to_be_visible()
+    page.get_by_label("Hide Lamp").click()
+    editor.wait_document(lambda d: d["groups"][0].get("hidden") is True)
+    editor.settle()
+    editor.click(0, 0.2, 0)
+    editor.picked("nothing picked")  # what is hidden with its group is not picked
+    page.get_by_label("Fold Lamp").click()
+    expect(page.get_by_role("button", name="Peg", exact=True)).to_be_hidden()
+    page.get_by_label("Unfold Lamp").click()
+    page.get_by_role("button", name="Lamp", exact=True).click(button="right")
+    page.get_by_role("menuitem", name="Dissolve group").click()
+    document = editor.wait_document(lambda d: d["groups"] == [])
+    assert all("group" not in p for p in document["parts"])

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import fcntl
 import hashlib
 import os
 import shutil
@@ -96,7 +97,13 @@ def npm_packages() -> None:
 
 
 def interface() -> None:
-    """Build the interface when its sources changed."""
+    """Build the interface when its sources changed; two that start at once wait for each other."""
+    with (ROOT / ".venv.lock").open("w") as lock:
+        fcntl.flock(lock, fcntl.LOCK_EX)
+        _interface()
+
+
+def _interface() -> None:
     npm_packages()
     sources = [p for p in (WEB / "src").rglob("*") if p.is_file() and p != GENERATED]
     sources += [WEB / n for n in ("index.html", "openapi.json", "vite.config.ts", "tsconfig.json", "package-lock.json")]

@@ -1,6 +1,6 @@
 import { deepEqual } from "fast-equals";
 
-import type { Board, BuildDocument, Guide, Operation, Part, Size, Step } from "../api/client";
+import type { Board, BuildDocument, Group, Guide, Operation, Part, Size, Step } from "../api/client";
 import { editor, kindOf } from "./store";
 
 /**
@@ -203,6 +203,44 @@ export function removePart(id: string): Intent {
   return (document) => {
     const found = partAt(document, id);
     return found === null ? null : [{ op: "remove", path: found.path }];
+  };
+}
+
+/** Put a part into a group, into a new one, or out of all. It stays where it stands in the group's axes. */
+export function regroup(id: string, group: string | null): Intent {
+  return (document) => {
+    const found = partAt(document, id);
+    if (found === null) return null;
+    const path = `${found.path}/group`;
+    if (group === null) return found.part.group == null ? null : [{ op: "remove", path }];
+    if (group !== "new") return document.groups?.some((g) => g.id === group) ? [{ op: "add", path, value: group }] : null;
+    const groups = document.groups ?? [];
+    const own = freeName("group", groups.map((g) => g.id));
+    const made = { id: own, name: freeName("Group", groups.map((g) => g.name), " "), ...(found.part.group == null ? {} : { group: found.part.group }) };
+    return [{ op: "add", path: "/groups", value: [...groups, made] }, { op: "add", path, value: own }];
+  };
+}
+
+export function setGroup(id: string, values: Partial<Group>): Intent {
+  return (document) => {
+    const at = document.groups?.findIndex((g) => g.id === id) ?? -1;
+    return at < 0 ? null : Object.entries(values).map(([key, value]) => ({ op: "add", path: `/groups/${at}/${key}`, value }));
+  };
+}
+
+/** Take a group away; what is in it goes to the group it was in. */
+export function dissolveGroup(id: string): Intent {
+  return (document) => {
+    const groups = document.groups ?? [];
+    const at = groups.findIndex((g) => g.id === id);
+    const outer = groups[at]?.group ?? null;
+    if (at < 0) return null;
+    const moved = (path: string): Operation => (outer === null ? { op: "remove", path } : { op: "add", path, value: outer });
+    return [
+      ...(document.parts ?? []).flatMap((p, i) => (p.group === id ? [moved(`/parts/${i}/group`)] : [])),
+      ...groups.flatMap((g, i) => (g.group === id ? [moved(`/groups/${i}/group`)] : [])),
+      { op: "remove", path: `/groups/${at}` },
+    ];
   };
 }
 

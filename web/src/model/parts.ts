@@ -67,3 +67,19 @@ export function othersFor(state: Pick<EditorState, "build" | "kinds">, id: strin
   }
   return (document.parts ?? []).filter((p) => !barred.has(p.id ?? "") && !p.template);
 }
+
+type Row = { readonly depth: number } & ({ readonly group: Group } | { readonly part: Part });
+
+/** Groups and their members as a list, each under the group it is in; those of folded groups are left out. */
+export function partTree(parts: readonly Part[], groups: readonly Group[], folded: ReadonlySet<string>): Row[] {
+  const out: Row[] = [];
+  const add = (inside: string | null, depth: number) => {
+    for (const group of groups.filter((g) => (g.group ?? null) === inside)) {
+      out.push({ group, depth });
+      if (!folded.has(group.id)) add(group.id, depth + 1);
+    }
+    for (const part of parts.filter((p) => (p.group ?? null) === inside)) out.push({ part, depth });
+  };
+  add(null, 0);
+  return out;
+}

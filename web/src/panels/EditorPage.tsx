@@ -11,7 +11,7 @@ import { FormPanel } from "./FormPanel";
 import { HandoverPanel } from "./HandoverPanel";
 import { HelpSheet } from "./HelpSheet";
 import { NewPartForm } from "./NewPartForm";
-import { PartsPanel } from "./PartsPanel";
+import { PartsPanel } from "./parts/PartsPanel";
 import { Rail } from "./Rail";
 import { RecipePanel } from "./RecipePanel";
 import { ShapePanel } from "./ShapePanel";

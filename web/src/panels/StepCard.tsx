@@ -180,7 +180,7 @@ function ParameterRow({ part, step, parameter, within }: RowProps) {
     const list = value.map(Number);
     control = (
       <span className="triple">
-        {list.map((v, i) => field(v, (n) => n !== v && (around === null ? put(setStepNumber(part, id, parameter.name, i, n, list)) : set(list.map((o, k) => (k === i ? n : o)))), `${parameter.title} ${["x", "y", "z"][parameter.count === 2 && i === 1 ? 2 : i]}`, 66))}
+        {list.map((v, i) => field(v, (n) => n !== v && (around === null ? put(setStepNumber(part, id, parameter.name, i, n, list)) : set(list.map((o, k) => (k === i ? n : o)))), `${parameter.title} ${["x", "y", "z"][parameter.count === 2 && i === 1 ? 2 : i]}`, 62))}
       </span>
     );
   } else if (typeof value === "number") {
