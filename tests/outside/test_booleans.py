@@ -164,3 +164,25 @@ def test_random_pairs_are_closed_and_right_or_refused(block):
         assert told.closed and told.manifold, (a, b, operation, shift.tolist(), turn)
         assert told.volume == pytest.approx(wanted, abs=1e-9 * scale), (a, b, operation, shift.tolist(), turn)
     assert refused < 60
+
+
+@pytest.mark.parametrize("operation", ["unite", "intersect"])
+def test_a_part_set_against_its_like_stays_as_it_is(operation):
+    """A ∪ A = A ∩ A = A: every face is there once, with its own id and corners."""
+    told, evaluation = result(pair(CUBE, CUBE, operation))
+    before, after = evaluation.after(1).mesh, evaluation.surface.mesh
+    assert told["faces"] == 6 and told["volume"] == pytest.approx(1, rel=1e-12)
+    assert set(after.names.face.tolist()) == set(before.names.face.tolist())
+    assert set(after.names.vertex.tolist()) == set(before.names.vertex.tolist())
+
+
+def test_a_lid_of_the_same_size_makes_one_box_of_ten_faces():
+    """Two cubes one on the other: top, bottom and four sides of each; what lies between them is gone."""
+    told, _ = result(pair(CUBE, CUBE, "unite", translate=[0, 1, 0]))
+    assert (told["faces"], told["quads"], told["genus"]) == (10, 10, 0) and told["volume"] == pytest.approx(2, rel=1e-12)
+
+
+def test_what_only_touches_cuts_nothing_off():
+    told, evaluation = result(pair(CUBE, CUBE, "subtract", translate=[0, 1, 0]))
+    before, after = evaluation.after(1).mesh, evaluation.surface.mesh
+    assert told["faces"] == 6 and set(after.names.face.tolist()) == set(before.names.face.tolist())

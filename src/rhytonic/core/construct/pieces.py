@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
+from scipy.sparse import csr_array
 
 from ..mesh.geometry import cross, lengths
 from ..mesh.mesh import Floats, Mesh
@@ -54,6 +55,8 @@ def pieces(mesh: Mesh, solids: Sequence[Solid], result: Combined) -> Pieces:
     face = _faces(solids, result, first_face)
     plane = result.plane + first_plane[result.solid]
     place, at = _places(mesh.points, result.points)
+    shared, owner = _shared(mesh, solids[0], result, place, at)
+    face[shared] = plane[shared] = owner
     corner = _corners_of_faces(mesh, place, face, at[result.triangles])
     # a face is whole when it has as many triangles as before, all between its own corners
     own = (corner >= 0).all(axis=1)
@@ -86,6 +89,31 @@ def _faces(solids: Sequence[Solid], result: Combined, first: Ints) -> Ints:
         plane = result.plane[mine]
         out[mine] = np.where(plane < count, plane, s.face[np.maximum(plane - count, 0)]) + first[i]
     return out
+
+
+def _shared(mesh: Mesh, first: Solid, result: Combined, place: Ints, at: Ints) -> tuple[Ints, Ints]:
+    """Triangles told as another solid's that stand between corners of one flat face of the first, looking the same way.
+
+    Where faces of both coincide the library may take either; they are the first one's. Which triangles,
+    and that face of each.
+    """
+    t = first.mesh.topology
+    others = np.flatnonzero(result.solid > 0)
+    corner = at[result.triangles[others]]
+    own = np.zeros(int(place.max(initial=0)) + 1, bool)
+    own[place[:first.mesh.topology.vertex_count]] = True
+    others, corner = others[known := ((corner >= 0) & own[corner]).all(axis=1)], corner[known]
+    if not others.size:
+        return others, others
+    has = csr_array((np.ones(t.corner_count, np.int8), (place[t.corners], t.corner_face)),
+                    shape=(own.size, t.face_count))
+    found = has[corner[:, 0]].multiply(has[corner[:, 1]]).multiply(has[corner[:, 2]]).tocoo()
+    triangle, face = others[found.row], found.col.astype(np.int64)
+    a, b, c = (result.points[result.triangles[triangle, k]] for k in range(3))
+    flat = np.zeros(t.face_count, bool)
+    flat[first.plane[first.plane < t.face_count]] = True
+    same = flat[face] & (np.einsum("ij,ij->i", cross(b - a, c - a), mesh.normals[face]) > 0)
+    return triangle[same], face[same]
 
 
 def _places(points: Floats, found: Floats) -> tuple[Ints, Ints]:
