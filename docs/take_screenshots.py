@@ -73,6 +73,16 @@ def open_build(page: Page, build: str) -> None:
     time.sleep(2)
 
 
+def together(page: Page, address: str) -> None:
+    """A hood that several holes are cut out of, the cutter ghosted."""
+    document = json.loads((OUT.parent.parent / "examples" / "pierced-hood.rhy.json").read_text())
+    name = document.pop("name")
+    document["parts"][1] |= {"hidden": False, "ghosted": True}
+    open_build(page, new_build(address, name, document))
+    page.locator('[data-step="pierced"] .title').click()
+    shoot(page, "boolean")
+
+
 def shaping(page: Page, address: str) -> None:
     """The tools of box modelling, on the harbour's examples."""
     open_build(page, example(address, "tide-gauge", ("soften", "pane", "sink", "whole", "light")))
@@ -121,18 +131,6 @@ def workbench(page: Page) -> None:
     page.keyboard.press("m")
     shoot(page, "handles")
     page.keyboard.press("Escape")
-    for title in ("Front", "Right"):
-        page.get_by_label(f"Shading of {title}").click()
-        page.get_by_role("menuitem", name="Ghost").click()
-        time.sleep(0.3)
-    page.get_by_test_id("view").focus()
-    page.keyboard.press("v")
-    click(page, 0.115, 0.29, 0.115, "front")
-    shoot(page, "ghost")
-    for title in ("Front", "Right"):
-        page.get_by_label(f"Shading of {title}").click()
-        page.get_by_role("menuitem", name="Solid").click()
-        time.sleep(0.3)
     page.get_by_test_id("view").focus()
     page.keyboard.press("Escape")
     page.keyboard.press("Shift+C")
@@ -262,6 +260,7 @@ def main(address: str) -> None:
         shoot(page, "night")
         page.get_by_label("Night colours").click()
         shaping(page, address)
+        together(page, address)
         browser.close()
 
 
