@@ -186,3 +186,29 @@ def test_parts_are_grouped_by_menu_and_by_dragging(editor, page):
     page.get_by_role("menuitem", name="Dissolve group").click()
     document = editor.wait_document(lambda d: d["groups"] == [])
     assert all("group" not in p for p in document["parts"])
+
+
+def test_what_there_is_nothing_for_is_told(editor, page):
+    editor.make(HULL)
+    whole_part(editor, page, "Boolean")
+    expect(page.get_by_text("Boolean takes another part; make one first")).to_be_visible()
+    whole_part(editor, page, "Separate")
+    expect(page.get_by_text("nothing to separate")).to_be_visible()
+    assert len(editor.steps()) == 1
+
+
+def test_a_cutter_is_moved_by_hand_and_what_it_cuts_follows(editor, page):
+    cut = {"id": "cut", "kind": "boolean", "part": "Peg", "operation": "subtract"}
+    editor.make(parts=[part(HULL, cut, name="Hood"), part({**PEG, "radius": 3}, name="Peg", placement={"translate": [0, -5, 0]})])
+    page.get_by_role("button", name="Peg", exact=True).click()
+    editor.click(0, 0.35, 0)  # its top
+    editor.picked("1 face")
+    editor.key("m")
+    corners = "Array.from({ length: 20 }, (_, i) => window.rhytonic.element('part1', 'vertices', i)).join()"
+    before = page.evaluate(corners)
+    editor.view.focus()
+    page.keyboard.type("2")  # a trial: nothing is stored
+    page.wait_for_function(f"before => {corners} !== before", arg=before)
+    page.keyboard.press("Escape")
+    page.wait_for_function(f"before => {corners} === before", arg=before)
+    assert len(editor.steps(1)) == 1

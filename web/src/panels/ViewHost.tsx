@@ -86,6 +86,7 @@ export function ViewHost({ onPicture }: { readonly onPicture: (file: File, view:
       className={over ? "sheet over" : "sheet"}
       ref={host}
       onDragOver={(e) => {
+        if (!e.dataTransfer.types.includes("Files")) return;
         e.preventDefault();
         setOver(true);
       }}

@@ -1,9 +1,10 @@
 import type { KindInfo } from "../../api/client";
 import { freeName } from "../../model/intents";
-import { firstValues } from "../../model/kinds";
-import { keepsOut } from "../../model/parts";
+import { firstValues, othersOf } from "../../model/kinds";
+import { keepsOut, othersFor } from "../../model/parts";
 import { middle } from "../../model/place";
 import { transformSettings } from "../../model/settings";
+import { shellCount } from "../../model/shells";
 import { editor, kindOf, partOf, partsOf, type Picked, type ToolName, type ToolSession, type TransformField, type Triple, type Values } from "../../model/store";
 import { tell } from "../../sync/build";
 import { lookOf } from "../../tools/manifest";
@@ -100,6 +101,17 @@ export async function fulfil(wish: Wish): Promise<boolean> {
   return true;
 }
 
+/** Why a kind that takes other parts, or makes some, has nothing to work with here. */
+function nothingFor(kind: KindInfo, part: string): string | null {
+  const state = editor.get();
+  if (othersOf(kind) !== null && othersFor(state, part).length === 0) {
+    return partsOf(state).length < 2 ? `${kind.title} takes another part; make one first` : `${kind.title} takes another part; all the others need this one, or are templates`;
+  }
+  const cage = state.meshes[part]?.mesh.cage;
+  const shells = !kind.needs_pick && kind.parameters.some((p) => p.quantity === "name");
+  return shells && cage !== undefined && shellCount(cage.shape) < 2 ? "It is one connected piece: there is nothing to separate; split picked faces off instead" : null;
+}
+
 /** Arm the tool of any kind of step: on the pick, or on the whole part where the kind takes none. */
 export async function armKind(kind: KindInfo): Promise<void> {
   await closing();
@@ -118,6 +130,11 @@ export async function armKind(kind: KindInfo): Promise<void> {
   const kept = keepsOut(editor.get(), part);
   if (kept !== null) {
     tell(kept);
+    return;
+  }
+  const nothing = nothingFor(kind, part);
+  if (nothing !== null) {
+    tell(nothing);
     return;
   }
   const on = fits ? pick : null;
