@@ -2,18 +2,16 @@ import type { KindInfo } from "../api/client";
 import { ask, asking } from "../model/asking";
 import { cancelDrawing } from "../model/drawing";
 import { unedited } from "../model/forms";
-import { addStep, freeName } from "../model/intents";
 import { baseForms } from "../model/kinds";
-import { keepsOut } from "../model/parts";
-import { changeKind, pickRule, setPick } from "../model/picks";
+import { changeKind, setPick } from "../model/picks";
 import { prefs, setShown, setSnap } from "../model/prefs";
 import { MEASURES } from "../model/sizes";
 import { boardsOf, editor, partOf } from "../model/store";
-import { change, tell, undoOrRedo } from "../sync/build";
+import { tell, undoOrRedo } from "../sync/build";
 import { lookOf } from "../tools/manifest";
 import { suggestNudge } from "./brief";
 import { finishDrawing, startDrawing } from "./drawing";
-import { startWord } from "./kinds";
+import { deletePick, startWord } from "./kinds";
 import { measurePick } from "./measuring";
 import { nudge } from "./nudge";
 import { PICK_COMMANDS, runPick } from "./pickRules";
@@ -32,21 +30,6 @@ export interface Command {
   /** a key, or `Ctrl+key`, `Shift+key`; shown as it is */
   readonly keys: readonly string[];
   readonly run: () => unknown;
-}
-
-/** Delete what is picked, as a step. */
-export async function deletePick(): Promise<void> {
-  await accept();
-  const { pick } = editor.get();
-  const part = partOf(editor.get(), pick?.part ?? null);
-  if (pick === null || part?.id == null) return;
-  const kept = keepsOut(editor.get(), part.id);
-  if (kept !== null) {
-    tell(kept);
-    return;
-  }
-  const id = freeName("delete", (part.steps ?? []).map((s) => s.id));
-  if (await change("Delete", addStep(part.id, { id, kind: "delete", pick: pickRule(pick) }))) setPick(part.id, pick.kind, []);
 }
 
 function pickAll(): void {

@@ -1,7 +1,7 @@
 import type { KindInfo } from "../api/client";
 import { addStep, freeName } from "../model/intents";
 import { keepsOut } from "../model/parts";
-import { pickRule } from "../model/picks";
+import { pickRule, setPick } from "../model/picks";
 import { editor, type EditorState, kindOf, partOf } from "../model/store";
 import { change, tell } from "../sync/build";
 import { lookOf, rankOf } from "../tools/manifest";
@@ -35,17 +35,30 @@ export async function startKind(kind: KindInfo): Promise<void> {
     await armKind(kind);
     return;
   }
+  const step = await storeOnPick(kind.word, kind.title);
+  if (step !== null) editor.set({ openStep: step });
+}
+
+/** Store a step that is told by its pick alone; its id, null where there is none. */
+async function storeOnPick(kind: string, title: string): Promise<string | null> {
   await accept();
   const { pick } = editor.get();
   const part = partOf(editor.get(), pick?.part ?? null);
-  if (pick === null || part?.id == null) return;
+  if (pick === null || part?.id == null) return null;
   const kept = keepsOut(editor.get(), part.id);
   if (kept !== null) {
     tell(kept);
-    return;
+    return null;
   }
-  const id = freeName(kind.word, (part.steps ?? []).map((s) => s.id));
-  if (await change(kind.title, addStep(part.id, { id, kind: kind.word, pick: pickRule(pick) }))) editor.set({ openStep: id });
+  const id = freeName(kind, (part.steps ?? []).map((s) => s.id));
+  return (await change(title, addStep(part.id, { id, kind, pick: pickRule(pick) }))) ? id : null;
+}
+
+/** Delete what is picked, as a step. */
+export async function deletePick(): Promise<void> {
+  const step = await storeOnPick("delete", "Delete");
+  const { pick } = editor.get();
+  if (step !== null && pick !== null) setPick(pick.part, pick.kind, []);
 }
 
 /** The same by its word, for keys. */
