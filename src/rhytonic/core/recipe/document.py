@@ -229,8 +229,9 @@ def _problem(error: Any, data: dict[str, Any]) -> Problem:
                 step = at["kind"]
         else:
             at = at.get(key) if isinstance(at, dict) else None
-            rest.append(key)
-    named = [str(k) for k in rest if k not in ("parts", "steps") and k not in KINDS]
+            if (place, key) not in ((0, "parts"), (2, "steps")):  # told as the part and the step
+                rest.append(key)
+    named = [str(k) for k in rest if k not in KINDS]
     kept = [k for k in named if k not in ("tuple", "literal['all']") and not k.startswith(("tuple[", "literal[", "list["))]
     kept = [k for i, k in enumerate(kept) if i == 0 or k != kept[i - 1]]  # a tag and the key it stands for
     return Problem(tuple(path), _sentence(error), part, step, ".".join(kept) or None)
@@ -256,6 +257,10 @@ def _sentence(error: Any) -> str:
             return f"must be at most {context['le']:g}{shown}"
         case "less_than":
             return f"must be less than {context['lt']:g}{shown}"
+        case "too_short":
+            return f"needs at least {context['min_length']}, has {context['actual_length']}"
+        case "too_long":
+            return f"takes at most {context['max_length']}, has {context['actual_length']}"
         case "finite_number":
             return "must be a finite number"
         case "float_type":
