@@ -1,5 +1,6 @@
 """Flat regions with holes as few polygons, against shapely; mean value coordinates against what defines them."""
 
+import itertools
 import math
 
 import numpy as np
@@ -26,7 +27,7 @@ def polygons_of(outer, *holes):
     loops = [outer, *(h[::-1] for h in holes)]
     points = np.concatenate(loops)
     ends = np.cumsum([0, *(len(loop) for loop in loops)])
-    told = [np.arange(a, b) for a, b in zip(ends, ends[1:], strict=False)]
+    told = [np.arange(a, b) for a, b in itertools.pairwise(ends)]
     return simple_polygons(np.column_stack([points, np.zeros(len(points))]), told, UP), points
 
 

@@ -164,6 +164,6 @@ test("a patch the core worked out holds only for the parts it was worked out for
 });
 
 test("display settings stand beside those there are", () => {
-  const told = run(held([], { display: { unit: "mm" } }), intents.setDisplay({ decimals: 2 }));
-  assert.deepEqual(told.display, { unit: "mm", decimals: 2 });
+  const told = run(held([], { display: { unit: "mm" } }), intents.setDisplay({ digits: 2 }));
+  assert.deepEqual(told.display, { unit: "mm", digits: 2 });
 });

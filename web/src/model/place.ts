@@ -1,4 +1,4 @@
-import { Matrix3, Matrix4, Quaternion, Vector3 } from "three";
+import { Matrix3, Matrix4, Vector3 } from "three";
 
 import type { Group, Part, Unit } from "../api/client";
 import type { MeshData } from "../api/packets";
@@ -6,18 +6,14 @@ import { groupsAround } from "./parts";
 import { verticesOf } from "./picks";
 import { type Frame, prefs } from "./prefs";
 import { editor, groupsOf, METRES, type Picked, type Triple } from "./store";
+import { turning } from "./turns";
 
 type Member = Pick<Part, "placement" | "joint">;
 
 /** A placement: scales, then turns about x, y, z, then moves. */
 function ofPlacement(member: Member, metres: number): Matrix4 {
   const { translate = [0, 0, 0], rotate = [0, 0, 0], scale = [1, 1, 1] } = member.placement ?? {};
-  const turn = new Quaternion();
-  (["x", "y", "z"] as const).forEach((_, i) => {
-    const axis = new Vector3().setComponent(i, 1);
-    turn.premultiply(new Quaternion().setFromAxisAngle(axis, ((rotate[i] as number) * Math.PI) / 180));
-  });
-  return new Matrix4().compose(new Vector3(...(translate as Triple)).multiplyScalar(metres), turn, new Vector3(...(scale as Triple)));
+  return new Matrix4().compose(new Vector3(...(translate as Triple)).multiplyScalar(metres), turning(rotate as Triple), new Vector3(...(scale as Triple)));
 }
 
 /** What a joint does where it stands now. */

@@ -2,9 +2,10 @@ import { App, Dropdown, Tooltip } from "antd";
 import { useState } from "react";
 
 import type { Part } from "../../api/client";
-import { type Copying, copyPart } from "../../interaction/copies";
+import { copyPart } from "../../interaction/copies";
 import { focusView } from "../../interaction/focus";
 import { accept } from "../../interaction/session/storing";
+import type { Copying } from "../../model/copies";
 import { regroup, removePart, setPart } from "../../model/intents";
 import { neededBy, partNamed } from "../../model/parts";
 import { editor, groupsOf, partsOf, statusOf, useEditor } from "../../model/store";
