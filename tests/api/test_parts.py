@@ -40,3 +40,19 @@ def test_a_linked_copy_takes_no_steps(api, hood):
 def test_needs_are_stored_by_id(api, hood):
     document = api.get(f"/api/builds/{hood['id']}")["document"]
     assert document["parts"][0]["steps"][1]["part"] == "part2" and document["parts"][2]["of"] == "part1"
+
+
+def test_parts_that_a_file_sends_faces_into_are_made(api):
+    """As the command line does: the file names the lid only where it is split off."""
+    lift = {"id": "lift", "kind": "split_off", "into": "Lid", "pick": {"faces": {"facing": "+y"}}}
+    build = api.new(part(BOX, lift, name="Chest", placement={"translate": [0, 3, 0]}))
+    chest, lid = build["document"]["parts"]
+    assert (lid["name"], lid["placement"], lid["steps"][0]["step"]) == ("Lid", chest["placement"], "lift")
+    assert [p["faces"] for p in build["parts"]] == [5, 1]
+
+
+@pytest.mark.parametrize("first", [{"kind": "from_part", "part": ["Chest"], "step": {}}, {"kind": "from_part"}, ["from_part"], None])
+def test_a_file_with_nonsense_where_a_part_begins_is_refused(api, first):
+    lift = {"id": ["lift"], "kind": "split_off", "into": "Lid", "pick": {"faces": {"facing": "+y"}}}
+    document = {"format": "rhytonic", "version": 1, "parts": [{"name": "Chest", "id": 7, "steps": [BOX, lift]}, {"name": "Cover", "steps": [first]}]}
+    assert "part" in api.post("/api/builds", {"name": "Chest", "document": document}, 422)["message"]

@@ -13,7 +13,7 @@ import jsonpointer
 from sqlalchemy import func, select, update
 from sqlalchemy.orm import Session
 
-from ..core.recipe.document import Document, dump, read_document
+from ..core.recipe.document import Document, dump, read_document, with_sent_out
 from .errors import BadPatch, NothingToUndo, NotThere, Stale
 from .models import BuildRow, ChangeRow
 
@@ -41,7 +41,7 @@ def list_builds(session: Session) -> list[BuildRow]:
 
 def create(session: Session, name: str, document: dict[str, Any]) -> BuildRow:
     """Store a new build. Raises InvalidDocument."""
-    read = read_document({**document, "name": name})
+    read = read_document(with_sent_out({**document, "name": name}))
     row = BuildRow(id=new_id(), name=name, document=dump(read), revision=1)
     session.add(row)
     session.flush()

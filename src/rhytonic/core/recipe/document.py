@@ -290,7 +290,7 @@ def with_sent_out(data: Any) -> Any:
         return data
     data = with_ids(data)
     parts = list(data["parts"])
-    taken = {(s.get("part"), s.get("step")) for p in parts if isinstance(p, dict) for s in [_first_step(p)]}
+    taken = [(s.get("part"), s.get("step")) for p in parts if isinstance(p, dict) for s in [_first_step(p)] if s]
     known = {p.get(key) for p in parts if isinstance(p, dict) for key in ("id", "name") if isinstance(p.get(key), str)}
     for part in data["parts"]:
         steps = part.get("steps") if isinstance(part, dict) else None
