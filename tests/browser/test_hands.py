@@ -138,6 +138,7 @@ def test_several_loops_at_once_spread_evenly_or_at_a_typed_distance(editor):
     count = editor.tray.get_by_label("count")
     count.fill("3")
     count.press("Enter")
+    expect(editor.view).to_be_focused()  # once the number is read
     x, y = editor.at(-0.05, 0.12, 0.15)
     editor.page.mouse.move(x + 1, y, steps=3)
     expect(editor.page.get_by_test_id("triangles")).to_have_text("36 triangles")
