@@ -95,7 +95,7 @@ def main() -> int:
     args = parser.parse_args()
     with tempfile.TemporaryDirectory() as name:
         folder = Path(name)
-        for example in (HERE / "examples").glob("*.rhy.json"):
+        for example in (args.other / "examples").glob("*.rhy.json"):
             (folder / example.name).write_text(example.read_text())
         for number, document in enumerate(random_recipes(args.recipes)):
             (folder / f"random{number:04d}.json").write_text(json.dumps(document))
