@@ -150,6 +150,7 @@ def test_several_loops_at_once_spread_evenly_or_at_a_typed_distance(editor):
     distance = editor.tray.get_by_label("distance")
     distance.fill("0.8")
     distance.press("Enter")
+    expect(editor.view).to_be_focused()
     x, y = editor.at(0.02, 0.2, 0.15)
     editor.page.mouse.move(x, y + 1, steps=3)
     editor.page.mouse.click(x, y + 1)
