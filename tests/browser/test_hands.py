@@ -158,6 +158,23 @@ def test_several_loops_at_once_spread_evenly_or_at_a_typed_distance(editor):
     assert step["distance"] == [0.8, -0.8]
 
 
+def test_a_number_typed_while_a_loop_shows_under_the_pointer_counts(editor):
+    editor.make(BOX)
+    editor.look("Front")
+    editor.key("d")
+    x, y = editor.at(-0.05, 0.12, 0.15)
+    editor.page.mouse.move(x + 1, y, steps=3)
+    triangles = editor.page.get_by_test_id("triangles")
+    expect(triangles).to_have_text("20 triangles")
+    editor.page.keyboard.type("3")
+    editor.page.keyboard.press("Enter")
+    expect(triangles).to_have_text("36 triangles")  # shown anew at once, though the pointer rests
+    expect(editor.tray.get_by_label("count")).to_have_value("3")
+    editor.page.mouse.click(x + 1, y)
+    step = editor.wait_steps(lambda s: len(s) == 2)[1]
+    assert step["count"] == 3 and "at" not in step
+
+
 def test_the_last_step_is_repeated_by_one_key(editor):
     editor.make(BOX)
     editor.click(0, 0.2, 0)

@@ -81,7 +81,7 @@ test("what the core worked out for a build does not go into another", () => {
   assert.equal(told(doc({ steps: steps({ id: "x", kind: "flip" }) })), null);
 });
 
-const session = (more: Partial<ToolSession>) => ({ tool: "bevel", part: "a", pickKind: "edges", pickIds: ["1-2"], takes: "pick", values: { width: 1, segments: 1 }, initial: { width: 1, segments: 1 }, stored: null, asks: null, proposes: true, hovering: false, stepId: "bevel1", ...more }) as ToolSession;
+const session = (more: Partial<ToolSession>) => ({ tool: "bevel", part: "a", pickKind: "edges", pickIds: ["1-2"], takes: "pick", values: { width: 1, segments: 1 }, initial: { width: 1, segments: 1 }, stored: null, asks: null, proposes: true, hover: null, stepId: "bevel1", ...more }) as ToolSession;
 
 test("a session's step leaves out what repeats a default, unless it is stored already", () => {
   open({ a: CUBE });

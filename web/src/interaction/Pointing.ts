@@ -1,7 +1,7 @@
 import { asking } from "../model/asking";
 import { usePointer } from "../model/pointer";
 import { prefs } from "../model/prefs";
-import { editor, partOf, type Triple, type ViewName } from "../model/store";
+import { editor, type EditorState, partOf, type Triple, type ViewName } from "../model/store";
 import type { Pointer } from "../scene/pointer";
 import type { Pane } from "../scene/Sheet";
 import { boardHandleAt } from "../tools/boardHandles";
@@ -29,6 +29,13 @@ const TYPED = /^[0-9.,+\-*/]$/;
 /** The rim of a 3D view that turns it, in pixels. */
 const RIM = 12;
 
+interface Seen {
+  readonly x: number;
+  readonly y: number;
+  readonly fine: boolean;
+  readonly invert: boolean;
+}
+
 /** Pointer and keys over the views. A press on a handle is a drag; any other is a pick, its modifiers read on release. */
 export class Pointing {
   private gesture: Gesture | null = null;
@@ -37,7 +44,9 @@ export class Pointing {
   private space = false;
   /** the view under the pointer */
   under: ViewName | null = null;
-  private waiting: { x: number; y: number; fine: boolean; invert: boolean } | null = null;
+  private waiting: Seen | null = null;
+  /** where the pointer was seen last */
+  private last: Seen | null = null;
   private deeds: Promise<unknown> = Promise.resolve();
   private pending = 0;
   private readonly off = new AbortController();
@@ -78,6 +87,7 @@ export class Pointing {
     on("keyup", (e) => {
       if (e.key === " ") this.space = false;
     });
+    this.off.signal.addEventListener("abort", editor.subscribe((now, before) => this.renumbered(now, before)));
     canvas.addEventListener("wheel", (e) => this.wheel(e), { ...options, passive: false });
   }
 
@@ -85,7 +95,7 @@ export class Pointing {
     this.off.abort();
   }
 
-  private onCanvas(e: MouseEvent): { x: number; y: number; fine: boolean; invert: boolean } {
+  private onCanvas(e: MouseEvent): Seen {
     const box = this.canvas.getBoundingClientRect();
     return { x: e.clientX - box.left, y: e.clientY - box.top, fine: e.shiftKey, invert: e.ctrlKey || e.metaKey };
   }
@@ -156,8 +166,19 @@ export class Pointing {
       this.gesture.move(this.within(e));
       return;
     }
+    this.lookSoon(this.onCanvas(e));
+  }
+
+  private lookSoon(at: Seen): void {
     if (this.waiting === null) requestAnimationFrame(() => this.look());
-    this.waiting = this.onCanvas(e);
+    this.waiting = at;
+    this.last = at;
+  }
+
+  /** What a click would do is shown by the numbers of now, though the pointer rests. */
+  private renumbered(now: EditorState, before: EditorState): void {
+    const { session } = now;
+    if (this.last !== null && session !== null && session.hover !== null && session.values !== before.session?.values && session.hover === before.session?.hover) this.lookSoon(this.last);
   }
 
   private async up(e: PointerEvent): Promise<void> {
@@ -248,6 +269,7 @@ export class Pointing {
 
   private leave(): void {
     this.under = null;
+    this.last = null;
     this.marks.hover = null;
     usePointer.setState({ at: null });
     endHover();

@@ -24,7 +24,7 @@ export function asksFirst(session: ToolSession): boolean {
 export function asStep(session: ToolSession): Record<string, unknown> {
   const rule = pickRule({ kind: session.pickKind, ids: session.pickIds });
   const on = session.takes === "pick" ? { pick: rule } : session.takes === "through" ? { through: rule[session.pickKind] } : {};
-  return { kind: session.tool, ...on, ...trimmed(session) };
+  return { kind: session.tool, ...on, ...trimmed(session), ...session.hover };
 }
 
 /** The values worth writing down: what repeats a default is left out. */

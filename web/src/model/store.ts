@@ -50,8 +50,8 @@ export interface ToolSession {
   /** which triple the transform fields show */
   readonly field: TransformField;
   readonly dragging: boolean;
-  /** the values are what a click would do, and do not count yet */
-  readonly hovering: boolean;
+  /** what a click would add to the values; it does not count yet */
+  readonly hover: Values | null;
 }
 
 /** A plane that cuts the views open: what lies beyond it along its axis is not drawn. */

@@ -19,6 +19,8 @@ const SLACK = 0.03;
  */
 export class LoopTool implements Tool {
   private over: { edge: number; share: number; at: Vector3 } | null = null;
+  /** the numbers the loop under the pointer was shown with */
+  private shown: Values | null = null;
 
   handleAt(): Handle | null {
     return null;
@@ -34,7 +36,9 @@ export class LoopTool implements Tool {
     const found = this.find(place, at);
     const before = this.over;
     this.over = found;
-    if (found === null || (before !== null && before.edge === found.edge && before.share === found.share)) return null;
+    const { values } = place.session;
+    if (found === null || (before !== null && before.edge === found.edge && before.share === found.share && this.shown === values)) return null;
+    this.shown = values;
     return this.values(place, found);
   }
 

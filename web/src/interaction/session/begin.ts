@@ -37,7 +37,7 @@ export function begin(tool: ToolName, part: string, pick: Picked | null, takes: 
       asks: more.asks ?? null,
       proposes: more.proposes,
       dragging: false,
-      hovering: false,
+      hover: null,
     },
     previewError: null,
     soft: null,

@@ -18,9 +18,8 @@ export function store(): Promise<void> {
     const session = editor.get().session;
     if (session === null) return;
     editor.set({ session: { ...session, dragging: false } });
-    if (session.hovering || asksFirst(session) || !touched(session)) {
-      if (session.hovering) editor.set({ session: { ...session, values: session.initial, hovering: false, dragging: false } });
-      endPreview();
+    if (asksFirst(session) || !touched(session)) {
+      if (session.hover === null) endPreview();
       return;
     }
     const group = `${session.part}/${session.stepId}`;
@@ -66,7 +65,7 @@ export function cancel(): void {
   const session = editor.get().session;
   if (session === null) return;
   const was = session.dragging || (session.stored === null ? !same(session.initial, session.values) : touched(session));
-  editor.set({ session: was ? { ...session, values: session.stored ?? session.initial, dragging: false } : null });
+  editor.set({ session: was ? { ...session, values: session.stored ?? session.initial, hover: null, dragging: false } : null });
   endPreview();
   if (was && session.stored === null && session.proposes) tryValues({}, false);
 }
@@ -84,7 +83,7 @@ export async function useLast(): Promise<void> {
 export async function storeAndGoOn(values: Values): Promise<void> {
   const session = editor.get().session;
   if (session === null) return;
-  editor.set({ session: { ...session, hovering: false, values: { ...session.values, ...values } } });
+  editor.set({ session: { ...session, hover: null, values: { ...session.values, ...values } } });
   await store();
   const now = editor.get().session;
   if (now === null || now.stepId !== session.stepId || now.stored === null) return;

@@ -1,39 +1,43 @@
 import { asksFirst, asStep } from "../../model/session";
-import { editor, type ToolSession, type Values } from "../../model/store";
+import { editor, type Values } from "../../model/store";
 import { previewer } from "../../sync/build";
 
 /** Show trial values; nothing is stored. */
 export function tryValues(values: Values, dragging: boolean): void {
+  const { session } = editor.get();
+  if (session === null) return;
+  const tried = { ...session, values: { ...session.values, ...values } };
+  // before anything was pointed at, a number is one to begin with
+  editor.set({ session: asksFirst(tried) ? { ...tried, initial: { ...session.initial, ...values } } : { ...tried, dragging } });
+  ask();
+}
+
+/** Ask the core how the values look, and what a click would add to them. */
+function ask(): void {
   const { session, build } = editor.get();
-  if (session === null || build === null) return;
-  if (asksFirst({ ...session, values: { ...session.values, ...values } })) {
-    editor.set({ session: { ...session, values: { ...session.values, ...values }, initial: { ...session.initial, ...values } } });
-    return;
-  }
-  editor.set({ session: { ...session, values: { ...session.values, ...values }, dragging } });
-  const now = editor.get().session as ToolSession;
+  if (session === null || build === null || (session.hover === null && asksFirst(session))) return;
   previewer.ask({
     build: build.id,
     revision: build.revision,
     part: session.part,
-    step: asStep(now),
+    step: asStep(session),
     replace: session.stored === null ? null : session.stepId,
   });
 }
 
 /** Show what a click would do; nothing counts before it. */
-export function tryHover(values: Values): void {
+export function tryHover(hover: Values): void {
   const { session } = editor.get();
   if (session === null) return;
-  editor.set({ session: { ...session, hovering: true } });
-  tryValues(values, false);
+  editor.set({ session: { ...session, hover } });
+  ask();
 }
 
 /** The pointer went elsewhere: what it showed is gone. */
 export function endHover(): void {
   const { session } = editor.get();
-  if (session === null || !session.hovering) return;
-  editor.set({ session: { ...session, values: session.initial, hovering: false } });
+  if (session === null || session.hover === null) return;
+  editor.set({ session: { ...session, hover: null } });
   endPreview();
 }
 
