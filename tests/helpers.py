@@ -41,6 +41,11 @@ def document(*steps: dict[str, Any], unit: str = "m", **part: Any) -> Document:
                             "parts": [{"name": "Part", "steps": list(steps), **part}]}))
 
 
+def together(*parts: dict[str, Any], unit: str = "cm", **more: Any) -> Document:
+    """A document of several parts."""
+    return load(json.dumps({"format": "rhytonic", "version": 1, "unit": unit, "parts": list(parts), **more}))
+
+
 def evaluate(*steps: dict[str, Any], evaluator: Evaluator | None = None, unit: str = "m", tolerant: bool = False,
              **part: Any) -> Evaluation:
     d = document(*steps, unit=unit, **part)

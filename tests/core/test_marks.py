@@ -6,8 +6,9 @@ import struct
 import numpy as np
 import pytest
 
-from rhytonic.core.files.gltf import write_glb
-from rhytonic.core.files.obj import write
+from rhytonic.core.files.model import Model, Node, Shape
+from rhytonic.core.files.writing.gltf import write_glb
+from rhytonic.core.files.writing.obj import write_obj
 from rhytonic.core.mesh.marks import CREASE, HARD, SEAM, edge_mark
 from rhytonic.core.mesh.measure import measure
 from rhytonic.core.mesh.shading import corner_normals
@@ -102,14 +103,18 @@ def test_weights_by_area_and_by_angle_differ():
     assert np.allclose(np.abs(angle), 1 / np.sqrt(3)) and np.abs(area[:, 1]).min() > 0.9
 
 
+def _drum(*steps):
+    return Model((Node("Drum", shape=Shape("Drum", mesh_of(*steps))),))
+
+
 def test_shading_goes_out_with_the_files():
     drum = {"id": "c", "kind": "cylinder", "radius": 1, "height": 2, "sides": 16}
-    text = write([("Drum", mesh_of(drum, {"id": "sh", "kind": "shade"}))]).decode()
+    text = write_obj(_drum(drum, {"id": "sh", "kind": "shade"})).decode()
     assert text.count("\nvn ") == 18 and "//" in text and text.count("\nf ") == 18
-    assert "vn" not in write([("Drum", mesh_of(drum))]).decode()
+    assert "vn" not in write_obj(_drum(drum)).decode()
     counts = []
     for steps in ([drum], [drum, {"id": "sh", "kind": "shade"}]):
-        raw = write_glb([("Drum", mesh_of(*steps))])
+        raw = write_glb(_drum(*steps))
         size = struct.unpack("<I", raw[12:16])[0]
         counts.append(json.loads(raw[20:20 + size])["accessors"][0]["count"])
     assert counts == [16 * 4 + 32, 32 + 32]

@@ -17,7 +17,7 @@ def bundles(tmp_path_factory):
     machine.npm_packages()
     folder = tmp_path_factory.mktemp("interface")
     # beside the packages, so that Node finds those that are not bundled
-    out = machine.WEB / "dist-tests" / folder.name
+    out = machine.WEB / "dist-tests" / f"{folder.name}-{os.getpid()}"
     done = subprocess.run(["npx", "vite", "build", "--config", "vite.tests.config.ts", "--logLevel", "warn", "--outDir", str(out)],
                           cwd=machine.WEB, capture_output=True, text=True)
     assert done.returncode == 0, done.stdout + done.stderr

@@ -9,11 +9,12 @@ import pytest
 import trimesh
 
 from rhytonic.core.files.write import write_model
+from rhytonic.core.handover.model import model_of
 from rhytonic.core.mesh.measure import measure
 from rhytonic.core.recipe.built import build
 from rhytonic.demo import lantern
 from rhytonic.launch.machine import WEB
-from tests.helpers import box, document, extrude, facing
+from tests.helpers import box, document, extrude, facing, together
 
 SOFT = {"id": "s", "kind": "subdivision", "levels": 1}
 CASES = {
@@ -28,9 +29,10 @@ CASES = {
 
 
 def written(path, *steps, **part):
-    parts = [(p.name, p.mesh) for p in build(document(*steps, **part))]
-    write_model(parts, path)
-    return parts
+    d = document(*steps, **part)
+    parts = build(d)
+    write_model(model_of(d, parts), path)
+    return [(p.name, p.mesh) for p in parts]
 
 
 def validate(path):
@@ -52,7 +54,7 @@ def test_the_gltf_validator_is_silent(tmp_path, case):
 def test_the_demo_lantern_validates(tmp_path):
     from rhytonic.core.recipe.document import read_document
     d = read_document({"format": "rhytonic", "version": 1, "unit": "cm", "parts": lantern.parts()})
-    write_model([(p.name, p.mesh) for p in build(d)], tmp_path / "m.glb")
+    write_model(model_of(d, build(d)), tmp_path / "m.glb")
     issues = validate(tmp_path / "m.glb")
     assert issues["numErrors"] == issues["numWarnings"] == 0, issues["messages"]
 
@@ -85,9 +87,8 @@ def test_quads_stay_quads_in_the_text(tmp_path):
 
 
 def test_groups_and_units_are_told(tmp_path):
-    d = document(box((100, 100, 100)), unit="cm")
-    parts = [("Net mender's bench", build(d)[0].mesh), ("Foot", build(d)[0].mesh)]
-    write_model(parts, tmp_path / "m.obj")
+    d = together({"name": "Net mender's bench", "steps": [box((100, 100, 100))]}, {"name": "Foot", "steps": [box((100, 100, 100))]})
+    write_model(model_of(d, build(d)), tmp_path / "m.obj")
     lines = (tmp_path / "m.obj").read_text().splitlines()
     assert any("metre" in line for line in lines if line.startswith("#"))
     assert [line for line in lines if line[0] in "og"] == ["o Net_mender's_bench", "g Net_mender's_bench", "o Foot", "g Foot"]

@@ -8,10 +8,14 @@ import sys
 from pathlib import Path
 
 from ..core.errors import InvalidFile, RhytonicError
+from ..core.files.beside import Beside
+from ..core.files.json_text import LARGEST_FILE
 from ..core.files.write import WRITERS, CannotWrite, write_model
+from ..core.handover.model import leaving, model_of
 from ..core.inspect.report import report
 from ..core.recipe.built import build
-from ..core.recipe.document import LARGEST_FILE, load
+from ..core.recipe.document import load
+from ..core.recipe.evaluate import Evaluator
 
 
 def add_to(commands: argparse._SubParsersAction) -> None:
@@ -28,9 +32,9 @@ def run(args: argparse.Namespace) -> int:
         if args.out is not None and args.out.suffix.lower() not in WRITERS:
             raise CannotWrite(f"cannot write '{args.out.name}'; known extensions are {', '.join(WRITERS)}")
         document = load(read_file(args.file))
-        parts = build(document, args.stage, args.part)
+        parts = build(document, args.stage, args.part, evaluator=Evaluator(files=Beside(args.file.parent)))
         if args.out is not None:
-            write_model([(p.name, p.mesh) for p in parts if not p.part.hidden], args.out)
+            write_model(model_of(document, leaving(document, parts)), args.out)
         print(json.dumps(report(document, parts), allow_nan=False))
     except RhytonicError as error:
         print(f"{args.file}: {error}".replace("\n", " "), file=sys.stderr)

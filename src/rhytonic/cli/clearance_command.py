@@ -8,8 +8,10 @@ import sys
 from pathlib import Path
 
 from ..core.errors import RhytonicError, UnknownName
+from ..core.files.beside import Beside
 from ..core.recipe.built import build
 from ..core.recipe.document import load
+from ..core.recipe.evaluate import Evaluator
 from ..core.recipe.part import Part
 from ..core.size.clearance import clearance, mover_named
 from ..core.units import METRES
@@ -29,7 +31,7 @@ def run(args: argparse.Namespace) -> int:
     try:
         document = load(read_file(args.file))
         mover, joint = mover_named(document, args.part)
-        built = build(document)
+        built = build(document, evaluator=Evaluator(files=Beside(args.file.parent)))
         moves = {p.part.id for p in built if p.part is mover or
                  (not isinstance(mover, Part) and any(g.id == mover.id for g in document.groups_of(p.part)))}
         wanted = None if args.against is None else [w.strip() for w in args.against.split(",")]

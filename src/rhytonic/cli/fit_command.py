@@ -12,6 +12,7 @@ import numpy as np
 from ..core.brief.board import Board
 from ..core.brief.tracing import Outline, Tracing
 from ..core.errors import InvalidFile, RhytonicError
+from ..core.files.beside import Beside
 from ..core.fit.boards import outline_of
 from ..core.fit.compare import compare, corner_count
 from ..core.fit.draw import overlay
@@ -21,6 +22,7 @@ from ..core.picture.read import LARGEST_BYTES, decode
 from ..core.picture.trace import TRACED_SIDE, to_rings, trace
 from ..core.recipe.built import build
 from ..core.recipe.document import load
+from ..core.recipe.evaluate import Evaluator
 from ..core.units import METRES
 from .build_command import read_file
 
@@ -62,7 +64,9 @@ def run(args: argparse.Namespace) -> int:
     try:
         document = load(read_file(args.file))
         metres = METRES[document.unit]
-        meshes = [p.mesh for p in build(document, only=args.part) if args.part is not None or not p.part.hidden]
+        evaluator = Evaluator(files=Beside(args.file.parent))
+        meshes = [p.mesh for p in build(document, only=args.part, evaluator=evaluator)
+                  if args.part is not None or not p.part.hidden]
         at_fault = args.board
         picture = decode(read_file(args.board, LARGEST_BYTES), TRACED_SIDE)
         if not 0 <= args.threshold <= 1:

@@ -19,7 +19,7 @@ from .errors import BadParameter
 class Quantity:
     """What a number measures. Lengths are in the file's unit, angles in degrees; appears in the schema as ``quantity``."""
 
-    kind: Literal["length", "angle", "ratio", "count", "part"]
+    kind: Literal["length", "angle", "ratio", "count", "part", "name", "file"]
 
     def __get_pydantic_json_schema__(self, schema: CoreSchema, handler: GetJsonSchemaHandler) -> JsonSchemaValue:
         out = handler(schema)
@@ -49,6 +49,8 @@ Id = Annotated[str, Field(min_length=1, max_length=200, pattern=r"^[^\x00-\x1f\x
 Name = Annotated[str, Field(min_length=1, max_length=200, pattern=r"^[^\x00-\x1f\x7f]+$")]
 #: another part of the build, by its id, else by its name
 PartName = Annotated[Id, Quantity("part")]
+#: a model file: one kept by the digest of its bytes, or beside the recipe file by its name
+FileName = Annotated[str, Field(min_length=1, max_length=200, pattern=r"^[^\x00-\x1f\x7f/\\]+$"), Quantity("file")]
 #: what a part that is made will be called
 NewName = Annotated[Name, Quantity("name")]
 

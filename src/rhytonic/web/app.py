@@ -11,7 +11,7 @@ from flask.json.provider import DefaultJSONProvider
 from flask_openapi3 import Info, OpenAPI
 
 from .. import __version__
-from ..core.recipe.document import read_json
+from ..core.files.json_text import read_json
 from ..store.database import Database
 from . import brief_api, builds_api, faults, kinds_api, meshes_api, pictures_api
 from .brief_schemas import BriefState

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import io
+import zipfile
 from collections.abc import Callable
 from typing import Any
 
@@ -9,7 +11,8 @@ from flask import Response, current_app, jsonify
 from flask_openapi3 import APIBlueprint, Tag
 from sqlalchemy.orm import Session
 
-from ..core.files.write import model_bytes
+from ..core.files.write import MEDIA_TYPES, model_files
+from ..core.handover.model import leaving, model_of
 from ..core.recipe.built import build as build_parts
 from ..core.recipe.document import Document
 from ..store import builds
@@ -139,15 +142,22 @@ def _with_pick(done: tuple[BuildRow, ChangeRow]) -> tuple[BuildRow, dict[str, An
 @api.get("/<build_id>/export", responses={200: {"content": {"application/octet-stream": {
     "schema": {"type": "string", "format": "binary"}}}}})
 def export(path: BuildPath, query: ExportQuery) -> Any:
-    """The model as a file, at hand-over smoothness and true scale. Hidden parts stay home."""
+    """The model as a file, at hand-over smoothness and true scale. Hidden parts stay home unless they are asked for."""
     standing = room().at(path.build_id)
     document = standing.document
-    with standing.evaluator.lock:
-        parts = build_parts(document, query.stage, evaluator=standing.evaluator)
-        data = model_bytes([(p.name, p.mesh) for p in parts if not p.part.hidden], "." + query.format)
     name = "".join(c if c.isascii() and (c.isalnum() or c in "-_") else "-" for c in (document.name or "build"))
-    kind = {"obj": "model/obj", "glb": "model/gltf-binary"}[query.format]
-    return Response(data, mimetype=kind, headers={"Content-Disposition": f'attachment; filename="{name}.{query.format}"'})
+    with standing.evaluator.lock:
+        parts = leaving(document, build_parts(document, query.stage, evaluator=standing.evaluator), query.of)
+        files = model_files(model_of(document, parts), f"{name}.{'obj' if query.format == 'zip' else query.format}")
+    if query.format == "zip":
+        data = io.BytesIO()
+        with zipfile.ZipFile(data, "w", zipfile.ZIP_DEFLATED) as archive:
+            for file, content in files.items():
+                archive.writestr(file, content)
+        files = {f"{name}.zip": data.getvalue()}
+    told = f'attachment; filename="{name}.{query.format}"'
+    return Response(files[f"{name}.{query.format}"], mimetype=MEDIA_TYPES["." + query.format],
+                    headers={"Content-Disposition": told})
 
 
 @api.get("/<build_id>/file", responses={200: {"content": {"application/json": {"schema": {"type": "object"}}}}})

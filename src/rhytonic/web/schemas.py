@@ -269,8 +269,11 @@ class PictureInfo(BaseModel):
 
 
 class ExportQuery(BaseModel):
-    format: Literal["obj", "glb"] = "obj"
+    format: Literal["obj", "zip", "glb", "gltf", "ply", "stl", "usda", "usdz"] = Field(
+        default="obj", description="zip: an OBJ with its materials beside it")
     stage: Literal["surface", "cage"] = "surface"
+    of: Annotated[list[str], Field(max_length=2000)] = Field(
+        default=[], description="ids of the parts and groups wanted; everything that is not hidden where it is left out")
 
 
 class LengthQuery(BaseModel):
@@ -283,7 +286,7 @@ class LengthValue(BaseModel):
 
 
 #: ``part`` and ``parts`` name others of the build, ``name`` a part to be made
-ParameterQuantity = Literal["length", "angle", "ratio", "count", "choice", "flag", "part", "parts", "name", "other"]
+ParameterQuantity = Literal["length", "angle", "ratio", "count", "choice", "flag", "part", "parts", "name", "file", "other"]
 
 
 class Value(BaseModel):
@@ -344,6 +347,7 @@ class KindInfo(BaseModel):
     at_rest: bool = Field(description="what is proposed leaves the mesh as it is")
     proposal: list[OfferInfo]
     knob: KnobInfo | None
+    typed: str | None = Field(description="the parameter that is typed first")
     spans: list[SpanInfo]
     summary: list[str] = Field(description="parameters that tell the step in a line; empty for whatever was set")
     parameters: list[Parameter]

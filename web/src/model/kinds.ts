@@ -8,7 +8,7 @@ export function keepsNumbers(session: ToolSession | null): boolean {
 
 /** Base forms a person begins a part with; what is made of another part is not one of them. */
 export function baseForms(kinds: readonly KindInfo[]): KindInfo[] {
-  return kinds.filter((k) => k.form && !k.parameters.some((p) => p.required && p.quantity === "part"));
+  return kinds.filter((k) => k.form && !k.parameters.some((p) => p.required && (p.quantity === "part" || p.quantity === "file")));
 }
 
 /** The parameter by which a kind takes other parts: several if it can. */
@@ -27,6 +27,12 @@ export function knobOf(word: string): { readonly parameter: Parameter; readonly 
   const kind = kindOf(editor.get(), word);
   const parameter = kind?.parameters.find((p) => p.name === kind.knob?.parameter);
   return kind?.knob == null || parameter === undefined ? null : { parameter, along: kind.knob.along };
+}
+
+/** The parameter that digits typed over a view go to. */
+export function typedOf(word: string): Parameter | null {
+  const kind = kindOf(editor.get(), word);
+  return kind?.parameters.find((p) => p.name === kind.typed) ?? null;
 }
 
 /** A round number of the build's unit near so many metres. */

@@ -49,7 +49,7 @@ class BridgeKind(StepKind[Bridge]):
     roles = ("side",)
     reads_points = True
     numbers = frozenset({"taper"})
-    knob = Knob("taper")
+    knob, typed = Knob("taper"), "segments"
 
     def estimate(self, p: Bridge, topology: Topology, picked: Picked | None, context: Context) -> tuple[int, str]:
         assert picked is not None

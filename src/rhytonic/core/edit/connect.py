@@ -43,7 +43,7 @@ class ConnectKind(StepKind[Connect]):
     word, title, model = "connect", "Connect", Connect
     takes = ("edges", "vertices")
     numbers = frozenset({"spread", "shift"})
-    knob = Knob("shift")
+    knob, typed = Knob("shift"), "count"
 
     def estimate(self, p: Connect, topology: Topology, picked: Picked | None, context: Context) -> tuple[int, str]:
         assert picked is not None

@@ -71,7 +71,7 @@ class InsertLoopKind(StepKind[InsertLoop]):
     takes = ("edges",)
     roles = ("loop",)
     numbers = frozenset({"spread", "shift", "at", "distance"})
-    knob = Knob("shift")
+    knob, typed = Knob("shift"), "count"
 
     def pick_of(self, p: InsertLoop) -> Pick:
         return PickEdges(edges=p.through)

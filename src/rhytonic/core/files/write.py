@@ -2,15 +2,24 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable
 from pathlib import Path
 
 from ..errors import RhytonicError
-from ..mesh.mesh import Mesh
-from . import gltf, obj
+from .model import Model
+from .writing.gltf import write_glb, write_gltf
+from .writing.obj import name_of, write_mtl, write_obj
+from .writing.ply import write_ply
+from .writing.stl import write_stl
+from .writing.usd import write_usda, write_usdz
 
-Named = tuple[str, Mesh]
-WRITERS: dict[str, Callable[[Sequence[Named]], bytes]] = {".obj": obj.write, ".glb": gltf.write_glb}
+#: by extension, what a file's bytes are and how they are told to others
+WRITERS: dict[str, Callable[[Model], bytes]] = {
+    ".obj": write_obj, ".glb": write_glb, ".gltf": write_gltf, ".ply": write_ply, ".stl": write_stl, ".usda": write_usda,
+    ".usdz": write_usdz}
+MEDIA_TYPES = {
+    ".obj": "model/obj", ".glb": "model/gltf-binary", ".gltf": "model/gltf+json", ".ply": "application/octet-stream",
+    ".stl": "model/stl", ".usda": "text/plain", ".usdz": "model/vnd.usdz+zip", ".zip": "application/zip"}
 
 
 class CannotWrite(RhytonicError):
@@ -19,22 +28,30 @@ class CannotWrite(RhytonicError):
     code = "cannot_write"
 
 
-def model_bytes(parts: Sequence[Named], extension: str) -> bytes:
-    """The model as a file's bytes.
+def model_files(model: Model, name: str) -> dict[str, bytes]:
+    """The files of a model, by their names: one, and for OBJ its materials beside it.
+
+    Args:
+        name: of the file, with its extension.
 
     Raises:
         CannotWrite: an extension without a writer.
     """
-    writer = WRITERS.get(extension.lower())
+    extension = Path(name).suffix.lower()
+    if extension == ".obj":
+        beside = f"{name_of(Path(name).stem)}.mtl"
+        return {name: write_obj(model, beside), beside: write_mtl()}
+    writer = WRITERS.get(extension)
     if writer is None:
         raise CannotWrite(f"cannot write '{extension or 'a file without extension'}'; known are {', '.join(WRITERS)}")
-    return writer(parts)
+    return {name: writer(model)}
 
 
-def write_model(parts: Sequence[Named], path: Path) -> None:
-    """Write the model to ``path``. Raises CannotWrite, also when the place cannot be written to."""
-    data = model_bytes(parts, path.suffix)
-    try:
-        path.write_bytes(data)
-    except OSError as error:
-        raise CannotWrite(f"cannot write {path}: {error.strerror}") from None
+def write_model(model: Model, path: Path) -> None:
+    """Write the model to ``path``, and what belongs beside it. Raises CannotWrite, also when the place cannot be written
+    to."""
+    for name, data in model_files(model, path.name).items():
+        try:
+            path.with_name(name).write_bytes(data)
+        except OSError as error:
+            raise CannotWrite(f"cannot write {path.with_name(name)}: {error.strerror}") from None

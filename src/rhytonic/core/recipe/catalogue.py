@@ -40,6 +40,7 @@ from ..edit.weld import WeldKind
 from ..forms.box import BoxKind
 from ..forms.cylinder import CylinderKind
 from ..forms.from_part import FromPartKind
+from ..forms.mesh_file import MeshKind
 from ..forms.plane import PlaneKind
 from ..forms.quad_sphere import QuadSphereKind
 from ..forms.sphere import SphereKind
@@ -52,7 +53,8 @@ from ..live.to_ball import ToBallKind
 from ..step.kind import StepKind
 
 CATALOGUE: list[StepKind[Any]] = [
-    BoxKind(), CylinderKind(), PlaneKind(), TubeKind(), SphereKind(), QuadSphereKind(), TorusKind(), FromPartKind(),
+    BoxKind(), CylinderKind(), PlaneKind(), TubeKind(), SphereKind(), QuadSphereKind(), TorusKind(),
+    FromPartKind(), MeshKind(),
     TransformKind(), ExtrudeKind(), ExtrudeEdgesKind(), InsetKind(), BevelKind(), RidgeKind(), BridgeKind(),
     InsertLoopKind(), ConnectKind(), CutKind(), SliceKind(),
     SlideKind(), EvenOutKind(), RelaxKind(), RoundOutKind(), FlattenKind(),

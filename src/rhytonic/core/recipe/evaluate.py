@@ -8,6 +8,7 @@ from dataclasses import dataclass, field, replace
 from threading import RLock
 
 from ..errors import BadPick, StepError
+from ..files.model import Model
 from ..lineage.history import History
 from ..mesh.mesh import EMPTY
 from ..params import to_metres
@@ -42,12 +43,14 @@ _MOST_SAYINGS = 20_000
 
 @dataclass
 class Evaluator:
-    """Evaluates parts, remembering results and plans between calls. One caller at a time; a lock sees to it."""
+    """Evaluates parts, remembering results and plans between calls. One caller at a time; a lock sees to it. ``files``
+    answers model files by their names."""
 
     results: Cache[State] = field(default_factory=lambda: Cache(30_000_000))
     plans: Cache[Plan] = field(default_factory=lambda: Cache(30_000_000))
     picks: Cache[Picked] = field(default_factory=lambda: Cache(5_000_000))
     lock: RLock = field(default_factory=RLock)
+    files: Callable[[str], Model] | None = None
     _sayings: dict[int, _Said] = field(default_factory=dict, repr=False)
     _wordings: dict[int, tuple[Pick, str]] = field(default_factory=dict, repr=False)
 
@@ -91,6 +94,8 @@ class Evaluator:
             context = Context(step.id or step.kind, stage, frame.linear, cancelled)
             if others is not None:
                 context = replace(context, operand=others.finder(part, frame))
+            if self.files is not None:
+                context = replace(context, file=self.files)
             try:
                 state = self.step(state, step, METRES[unit], context)
             except StepError as error:

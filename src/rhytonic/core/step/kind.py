@@ -11,6 +11,7 @@ from pydantic import Field
 
 from .. import tolerance
 from ..errors import Cancelled, StepError, TooLarge
+from ..files.model import Model
 from ..mesh.attributes import Sources
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.topology import Ints, Topology
@@ -56,6 +57,10 @@ def _alone(need: Need) -> Operand:
     raise StepError(f"needs part '{need.part}', and this recipe stands in no build")
 
 
+def _no_files(name: str) -> Model:
+    raise StepError(f"needs the file '{name}', and this recipe comes without files", "file")
+
+
 @dataclass(frozen=True)
 class Remark:
     """A sentence for the report that depends on positions; ``length`` and ``point``, in metres, are told as ``{length}`` and
@@ -82,6 +87,7 @@ class Context:
         cancelled: asked now and then by long computations.
         find: answers further picks against the mesh the step acts on.
         operand: answers what the step needs of other parts.
+        file: answers a model file by its name, as read; raises StepError where there is none or it cannot be taken.
     """
 
     step: str
@@ -90,6 +96,7 @@ class Context:
     cancelled: Callable[[], bool] = lambda: False
     find: Callable[[Pick], Picked] = field(default=_nowhere)
     operand: Find = field(default=_alone)
+    file: Callable[[str], Model] = field(default=_no_files)
 
     def check(self) -> None:
         """Raises Cancelled once nobody waits for the result any more."""
@@ -112,6 +119,7 @@ class StepKind(Generic[S]):
         keeps_pick: whether picked elements have the same numbers in the result, so that a pick stays as it is.
         at_rest: whether what is proposed leaves the mesh as it is: a step of it is worth storing only once it was touched.
         proposal, knob, spans: see :mod:`.facts`; spans are told by base forms.
+        typed: the number people type first, where that is not the one of the knob.
         summary: parameters that tell the step in a line, the weightiest first; empty for "whatever was set".
     """
 
@@ -129,6 +137,7 @@ class StepKind(Generic[S]):
     at_rest: ClassVar[bool] = False
     proposal: ClassVar[tuple[Offer, ...]] = ()
     knob: ClassVar[Knob | None] = None
+    typed: ClassVar[str | None] = None
     spans: ClassVar[tuple[Span, ...]] = ()
     summary: ClassVar[tuple[str, ...]] = ()
 

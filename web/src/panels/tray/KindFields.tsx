@@ -5,7 +5,7 @@ import type { Parameter } from "../../api/client";
 import { focusView, registerValueField } from "../../interaction/focus";
 import { cancel, store } from "../../interaction/session/storing";
 import { tryValues } from "../../interaction/session/trial";
-import { knobOf, othersOf } from "../../model/kinds";
+import { othersOf, typedOf } from "../../model/kinds";
 import { asksFirst } from "../../model/session";
 import { kindOf, type ToolSession, unitOf, useEditor, type Value } from "../../model/store";
 import { lookOf } from "../../tools/manifest";
@@ -30,7 +30,7 @@ export function KindFields({ session }: { readonly session: ToolSession }) {
   const ref = useValueField();
   if (kind === null) return null;
   const { points } = lookOf(session.tool);
-  const main = knobOf(session.tool)?.parameter.name;
+  const main = typedOf(session.tool)?.name;
   const { Fields, hides, leaves = [] } = ownFieldsOf(session.tool);
   const placed = hides?.(session.values) ?? false;
   const parameters = (placed ? [] : kind.parameters).filter((p) => session.values[p.name] !== undefined && p.quantity !== "other" && !leaves.includes(p.name));

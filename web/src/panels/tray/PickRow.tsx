@@ -8,7 +8,7 @@ import { accept, cancel, useLast } from "../../interaction/session/storing";
 import { toggleThrough } from "../../interaction/viewing";
 import { useCalm } from "../../model/calm";
 import { dropSet, keepSet } from "../../model/intents";
-import { knobOf } from "../../model/kinds";
+import { typedOf } from "../../model/kinds";
 import { pickRule } from "../../model/picks";
 import { pickText } from "../../model/pickText";
 import { isThrough, prefs, type Sweep, usePrefs } from "../../model/prefs";
@@ -185,7 +185,7 @@ function Accept({ session }: { readonly session: ToolSession }) {
 
 function lastText(session: ToolSession, last: Values): string {
   if (session.tool === "transform") return `: ${triple(last, session.field).map(shown).join(", ")}`;
-  const main = knobOf(session.tool)?.parameter.name;
+  const main = typedOf(session.tool)?.name;
   const value = main === undefined ? undefined : last[main];
   return typeof value === "number" ? `: ${shown(value)}` : "";
 }

@@ -1,0 +1,41 @@
+"""Reads models by what their bytes say; names of files are never trusted."""
+
+from __future__ import annotations
+
+from .limits import LARGEST_BYTES, BadModel
+from .model import Model
+from .reading.gltf import read_glb, read_gltf
+from .reading.obj import looks_like_obj, read_obj
+from .reading.ply import read_ply
+from .reading.stl import looks_like_stl, read_stl
+
+
+def format_of(data: bytes) -> str:
+    """Which format a file is in: ``glb``, ``gltf``, ``ply``, ``stl`` or ``obj``.
+
+    Raises:
+        BadModel: none of them, or too large to be looked at.
+    """
+    if len(data) > LARGEST_BYTES:
+        raise BadModel(f"the file has {len(data) / 2**20:.0f} MB; at most {LARGEST_BYTES // 2**20} MB are taken")
+    if data[:4] == b"glTF":
+        return "glb"
+    if data[:3] == b"ply" and data[3:4] in (b"\n", b"\r"):
+        return "ply"
+    if looks_like_stl(data):
+        return "stl"
+    if data[:4000].lstrip()[:1] == b"{":
+        return "gltf"
+    if looks_like_obj(data):
+        return "obj"
+    raise BadModel("the file is in no format that is read; known are OBJ, PLY, STL, GLB and glTF")
+
+
+def read_model(data: bytes) -> Model:
+    """The model that a file holds, in the file's own unit and axes.
+
+    Raises:
+        BadModel: it cannot be taken; tells why, and what would work.
+    """
+    readers = {"glb": read_glb, "gltf": read_gltf, "ply": read_ply, "stl": read_stl, "obj": read_obj}
+    return readers[format_of(data)](data)

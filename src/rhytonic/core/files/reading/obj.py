@@ -1,0 +1,116 @@
+"""Wavefront OBJ in (Advanced Visualizer manual, appendix B1): points, faces, objects and groups; everything else is passed
+over, and no other file is ever opened."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from ..limits import MOST_CORNERS, MOST_FACES, MOST_NODES, MOST_VERTICES, BadModel, name_from, refuse_more
+from ..model import Model, Node, Shape
+from .polygons import mesh_of
+from .tree import Found, tree_of
+
+
+def looks_like_obj(data: bytes) -> bool:
+    """Whether a text has a line that begins a point or a face."""
+    return any(line.lstrip()[:2] in (b"v ", b"v\t", b"f ", b"f\t") for line in data[:1_000_000].splitlines()[:20_000])
+
+
+def read_obj(data: bytes) -> Model:
+    """The model of an OBJ file: a node for each object, or for each group where the file names no objects.
+
+    Raises:
+        BadModel: it is not one, or too large; tells the line.
+    """
+    refuse_more(data.count(b"\nv "), MOST_VERTICES, "vertices")
+    refuse_more(data.count(b"\nf "), MOST_FACES, "faces")
+    points: list[bytes] = []
+    sides: list[int] = []
+    lines: list[int] = []
+    corners: list[int] = []
+    begins: list[tuple[str | None, tuple[str, ...], int]] = [(None, (), 0)]  # object, groups, first face
+    has_objects = b"\no " in data or data.startswith(b"o ")
+    for number, line in enumerate(_lines(data), 1):
+        words = line.split()
+        if not words:
+            continue
+        match words[0]:
+            case b"v":
+                if len(words) < 4:
+                    raise BadModel(f"line {number}: a point has three coordinates")
+                points.extend(words[1:4])
+            case b"f":
+                before = len(corners)
+                _face(words[1:], len(points) // 3, number, corners)
+                sides.append(len(corners) - before)
+                lines.append(number)
+                if len(corners) > MOST_CORNERS:
+                    refuse_more(len(corners), MOST_CORNERS, "corners")
+            case b"o":
+                begins.append((_text(words[1:]), (), len(sides)))
+            case b"g":
+                groups = tuple(name_from(w.decode("utf-8", "replace"), "group") for w in words[1:])
+                begins.append((begins[-1][0], groups, len(sides)))
+    if not points:
+        raise BadModel("the file has no points; an OBJ file begins them with the letter v")
+    try:
+        place = np.array(points, dtype=np.float64).reshape(-1, 3)
+    except ValueError:
+        raise BadModel(f"a coordinate of a point is no number: {_first_bad(points)}") from None
+    offsets = np.concatenate([[0], np.cumsum(np.array(sides, np.int64))])
+    refuse_more(len(begins), 20 * MOST_NODES, "objects and groups")
+    ring = np.array(corners, np.int64)
+    if (ring >= len(place)).any():
+        face = int(np.searchsorted(offsets, int(np.argmax(ring >= len(place))), side="right")) - 1
+        raise BadModel(f"line {lines[face]}: the face names a point that is not there; the file has {len(place)}")
+    found: list[Found] = []
+    ends = [b[2] for b in begins[1:]] + [len(sides)]
+    for (name, groups, first), end in zip(begins, ends):
+        if end == first:
+            continue
+        told = name if has_objects else " ".join(groups) or None
+        path = _above(groups, told) if has_objects else ()
+        if found and found[-1].name == (told or "part") and found[-1].path == path:
+            first = found.pop().first  # the same goes on
+        at = offsets[first:end + 1]
+        used, own = np.unique(ring[at[0]:at[-1]], return_inverse=True)
+        mesh = mesh_of(place[used], at - at[0], own.ravel())
+        found.append(Found(told or "part", path, Node(told or "part", shape=Shape(told or "part", mesh)), first))
+    return tree_of(found)
+
+
+def _lines(data: bytes) -> list[bytes]:
+    if b"\\\n" in data or b"\\\r\n" in data:
+        data = data.replace(b"\\\r\n", b" ").replace(b"\\\n", b" ")
+    return [line.split(b"#", 1)[0] if b"#" in line else line for line in data.splitlines()]
+
+
+def _face(words: list[bytes], count: int, line: int, corners: list[int]) -> None:
+    try:
+        for word in words:
+            n = int(word.split(b"/", 1)[0])
+            corners.append(n - 1 if n > 0 else count + n if n < 0 else -1)
+    except ValueError:
+        told = b" ".join(words)[:60].decode("ascii", "replace")
+        raise BadModel(f"line {line}: a face's corner is no number: {told}") from None
+    if words and min(corners[-len(words):]) < 0:
+        raise BadModel(f"line {line}: the face names a point that is not there; {count} are told before it")
+
+
+def _text(words: list[bytes]) -> str:
+    return name_from(b" ".join(words).decode("utf-8", "replace"), "part")
+
+
+def _above(groups: tuple[str, ...], name: str | None) -> tuple[str, ...]:
+    """Groups that an object stands in: those it names, without itself."""
+    kept = groups[:-1] if groups and groups[-1] == name else groups
+    return () if kept in ((), ("default",)) else kept
+
+
+def _first_bad(words: list[bytes]) -> str:
+    for word in words:
+        try:
+            float(word)
+        except ValueError:
+            return word[:40].decode("ascii", "replace")
+    return ""

@@ -1,0 +1,1 @@
+"""Writers, one file a format."""

@@ -1,0 +1,1 @@
+"""What leaves the house: the build as a model for files."""
