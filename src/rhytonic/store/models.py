@@ -62,3 +62,14 @@ class PictureRow(Base):
     height: Mapped[int]
     data: Mapped[bytes] = deferred(mapped_column(LargeBinary))
     made_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
+
+
+class ModelFileRow(Base):
+    """A model file, kept as it came."""
+
+    __tablename__ = "model_files"
+
+    sha256: Mapped[str] = mapped_column(String(64), primary_key=True)
+    format: Mapped[str] = mapped_column(String(10))
+    data: Mapped[bytes] = deferred(mapped_column(LargeBinary))
+    made_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())

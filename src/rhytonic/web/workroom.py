@@ -8,24 +8,30 @@ from threading import Lock
 from typing import Any
 
 from ..core.errors import StepError, UnknownName
+from ..core.files.limits import BadModel
+from ..core.files.model import Model
+from ..core.files.read import read_model
 from ..core.inspect.findings import inspect, inspect_surface
 from ..core.inspect.limits import Limits
 from ..core.mesh.mesh import Floats
 from ..core.picture.read import Picture, decode
 from ..core.picture.trace import TRACED_SIDE
+from ..core.recipe.cache import Cache
 from ..core.recipe.document import Document, read_document
 from ..core.recipe.evaluate import Evaluator
 from ..core.recipe.part import Part
 from ..core.recipe.registry import kind_of
 from ..core.recipe.state import Evaluation
 from ..core.step.kind import Context
-from ..store import builds, pictures
+from ..store import builds, model_files, pictures
 from ..store.database import Database
-from ..store.errors import Stale
+from ..store.errors import NotThere, Stale
 from .schemas import FindingInfo, PartStatus, StepStatus
 
 _MOST_BENCHES = 8
 _MOST_PICTURES = 2
+#: faces of model files kept as read
+_MODEL_FACES = 2_000_000
 
 
 @dataclass
@@ -70,10 +76,11 @@ class Workroom:
         self._lock = Lock()
         self._heights: dict[str, float] = {}
         self._pictures: OrderedDict[str, Picture] = OrderedDict()
+        self._models: Cache[Model] = Cache(_MODEL_FACES)
 
     def bench(self, build_id: str) -> Bench:
         with self._lock:
-            bench = self._benches.setdefault(build_id, Bench())
+            bench = self._benches.setdefault(build_id, Bench(Evaluator(files=self.named_file)))
             self._benches.move_to_end(build_id)
             while len(self._benches) > _MOST_BENCHES:
                 self._benches.popitem(last=False)
@@ -108,7 +115,6 @@ class Workroom:
         self.keep(standing, now)
         return standing
 
-
     def picture_height(self, sha256: str) -> float:
         """Height of a picture in its widths. Raises NotThere."""
         if sha256 not in self._heights:
@@ -130,6 +136,30 @@ class Workroom:
                 while len(self._pictures) > _MOST_PICTURES:
                     self._pictures.popitem(last=False)
         return held
+
+
+    def model(self, sha256: str) -> Model:
+        """A kept model file as read. Raises NotThere, BadModel."""
+        with self._lock:
+            held = self._models.get(sha256.encode())
+        if held is None:
+            with self.database.session() as session:
+                data = model_files.get(session, sha256).data
+            held = read_model(data)
+            with self._lock:
+                faces = sum(s.node.shape.mesh.topology.face_count for s in held.walk() if s.node.shape is not None)
+                self._models.put(sha256.encode(), held, faces)
+        return held
+
+    def named_file(self, name: str) -> Model:
+        """A model file as steps name it: by its digest, as those that lie beside a recipe file stay there. Raises
+        StepError."""
+        try:
+            return self.model(name)
+        except NotThere:
+            raise StepError(f"the file '{name}' is not here; bring it in by New part, From a file", "file") from None
+        except BadModel as error:
+            raise StepError(error.message, "file") from None
 
 
 def part_of(document: Document, part_id: str) -> Part:

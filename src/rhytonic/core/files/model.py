@@ -65,6 +65,7 @@ class Node:
         move: from its own axes to those of the node it is in.
         shape: what it shows.
         placed: the same mesh where it stands in the whole, faces right side out, to the last bit; None in files read.
+        inner: whether it only holds the shape of the node it is in, and goes by that one's name.
         about: what else there is to tell of it, as plain JSON values.
     """
 
@@ -73,6 +74,7 @@ class Node:
     shape: Shape | None = None
     placed: Mesh | None = None
     children: tuple[Node, ...] = ()
+    inner: bool = False
     about: Mapping[str, Any] = field(default_factory=dict)
 
 
@@ -122,5 +124,5 @@ class Model:
 
     def placed(self) -> list[tuple[tuple[str, ...], Mesh]]:
         """Every mesh where it stands, with the names that lead to it, its own last."""
-        found = (((*s.path, s.node.name), s.mesh()) for s in self.walk())
+        found = ((s.path if s.node.inner else (*s.path, s.node.name), s.mesh()) for s in self.walk())
         return [(path, mesh) for path, mesh in found if mesh is not None]

@@ -114,7 +114,7 @@ def _part_node(built: BuiltPart, shown: _Shown, metres: float) -> Node:
     if not gap.any() and (shown.signs == 1.0).all():
         return Node(built.name, shape=shown.shape, placed=built.mesh)
     return Node(built.name, children=(
-        Node(f"{built.name} surface", Move(gap, scale=shown.signs), shown.shape, built.mesh),))
+        Node(f"{built.name} surface", Move(gap, scale=shown.signs), shown.shape, built.mesh, inner=True),))
 
 
 def _member(member: Part | Group, unit: Unit, origin: Floats, node: Node) -> Node:

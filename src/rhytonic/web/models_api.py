@@ -1,0 +1,62 @@
+"""Model files: kept, looked at, taken as parts."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from flask import Response, request
+from flask_openapi3 import APIBlueprint, Tag
+
+from ..core.files.limits import BadModel
+from ..core.files.read import format_of, read_model
+from ..core.handover.taking import guess, taken
+from ..store import model_files
+from .builds_api import room
+from .model_schemas import ModelInfo, ModelName, ModelNode, TakenModel, TakenQuery
+from .schemas import Fault, PicturePath
+
+api = APIBlueprint("models", __name__, url_prefix="/api/models", abp_tags=[Tag(name="models")],
+                   abp_responses={404: Fault, 413: Fault, 422: Fault, 503: Fault})
+
+LARGEST_UPLOAD = 100 * 1024 * 1024
+_BODY: dict[str, Any] = {"requestBody": {"required": True, "content": {
+    "application/octet-stream": {"schema": {"type": "string", "format": "binary"}}}}}
+
+
+@api.post("", responses={201: ModelInfo}, openapi_extensions=_BODY)
+def add_model(query: ModelName) -> Any:
+    """Keep a model file; the body is the file. Its format is told from its bytes. What cannot be read is not kept."""
+    request.max_content_length = LARGEST_UPLOAD + 1
+    if (request.content_length or 0) > LARGEST_UPLOAD:
+        raise BadModel(f"the file has {(request.content_length or 0) / 2**20:.0f} MB; "
+                       f"at most {LARGEST_UPLOAD // 2**20} MB are taken")
+    data = request.stream.read(LARGEST_UPLOAD + 1)
+    format, model = format_of(data), read_model(data)
+    found = guess(model, format)
+    with room().database.session() as session:
+        sha256 = model_files.store(session, data, format)
+    nodes = [ModelNode(name=s.node.name, path=list(s.path), faces=s.node.shape.mesh.topology.face_count)
+             for s in model.walk() if s.node.shape is not None]
+    return ModelInfo(sha256=sha256, format=format, nodes=nodes, unit=found.unit, up=found.up, low=found.low.tolist(),
+                     high=found.high.tolist(), vertices=found.vertices, faces=found.faces, doubled=found.doubled,
+                     pairs=found.pairs).model_dump(), 201
+
+
+@api.get("/<sha256>/parts", responses={200: TakenModel})
+def model_parts(path: PicturePath, query: TakenQuery) -> Any:
+    """The file as parts and groups of a document, their ids to be made free by whoever puts them in."""
+    given: dict[str, Any] = {"unit": query.unit, "up": query.up}
+    given |= ({"weld": query.weld} if query.weld else {}) | ({"quads": True} if query.quads else {})
+    found = taken(room().model(path.sha256), path.sha256, query.name, given, query.to)
+    return TakenModel(groups=found.groups, parts=found.parts).model_dump()
+
+
+@api.get("/<sha256>", responses={200: {"content": {"application/octet-stream": {
+    "schema": {"type": "string", "format": "binary"}}}}})
+def model_file(path: PicturePath) -> Any:
+    """The file as it came."""
+    with room().database.session() as session:
+        row = model_files.get(session, path.sha256)
+        return Response(row.data, mimetype="application/octet-stream", headers={
+            "Content-Disposition": f'attachment; filename="{path.sha256}.{row.format}"',
+            "Cache-Control": "public, max-age=31536000, immutable", "X-Content-Type-Options": "nosniff"})
