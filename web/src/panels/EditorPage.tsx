@@ -2,6 +2,8 @@ import { App, Modal, Result, Splitter } from "antd";
 import { useEffect, useState } from "react";
 
 import { sentence, type View } from "../api/client";
+import { focusView } from "../interaction/focus";
+import { isModel, useDropped } from "../model/dropped";
 import { useEditor } from "../model/store";
 import { onMessage, openBuild } from "../sync/build";
 import { BoardDialog } from "./brief/BoardDialog";
@@ -10,6 +12,7 @@ import { FindDialog } from "./FindDialog";
 import { FormPanel } from "./FormPanel";
 import { HandoverPanel } from "./HandoverPanel";
 import { HelpSheet } from "./HelpSheet";
+import { ModelDialog } from "./ModelDialog";
 import { NewPartForm } from "./NewPartForm";
 import { PartsPanel } from "./parts/PartsPanel";
 import { Rail } from "./Rail";
@@ -24,6 +27,7 @@ export function EditorPage({ id, onHome }: { readonly id: string; readonly onHom
   const { message } = App.useApp();
   const station = useEditor((s) => s.station);
   const name = useEditor((s) => s.build?.name);
+  const model = useDropped((s) => s.model);
   const [fault, setFault] = useState<string | null>(null);
   const [help, setHelp] = useState(false);
   const [finding, setFinding] = useState(false);
@@ -55,6 +59,7 @@ export function EditorPage({ id, onHome }: { readonly id: string; readonly onHom
 
   if (fault !== null) return <Result status="warning" title="This build cannot be opened" subTitle={fault} extra={<button type="button" className="link" onClick={onHome}>All builds</button>} />;
   const open = (file: File, view?: View) => {
+    if (isModel(file)) return useDropped.setState({ model: file });
     const shown = useEditor.getState().view;
     setPicture({ file, view: view ?? (shown === "perspective" ? "front" : shown) });
   };
@@ -89,7 +94,8 @@ export function EditorPage({ id, onHome }: { readonly id: string; readonly onHom
       <Modal open={adding} onCancel={() => setAdding(false)} footer={null} title="New part" width={340} destroyOnHidden>
         <NewPartForm onDone={() => setAdding(false)} />
       </Modal>
-      {picture !== null && <BoardDialog file={picture.file} view={picture.view} onClose={() => setPicture(null)} />}
+      {picture !== null && <BoardDialog file={picture.file} view={picture.view} onClose={() => { setPicture(null); setTimeout(focusView); }} />}
+      {model !== null && <ModelDialog key={model.name + model.lastModified} file={model} onClose={() => { useDropped.setState({ model: null }); setTimeout(focusView); }} />}
     </div>
   );
 }

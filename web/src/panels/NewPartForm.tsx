@@ -3,6 +3,7 @@ import { useRef, useState } from "react";
 
 import type { KindInfo, Unit } from "../api/client";
 import { accept } from "../interaction/session/storing";
+import { MODEL_FILES, useDropped } from "../model/dropped";
 import { addPart, freeName } from "../model/intents";
 import { baseForms, offered } from "../model/kinds";
 import { editor, METRES, partsOf, unitOf, useEditor } from "../model/store";
@@ -58,6 +59,7 @@ export function NewPartForm({ onDone }: { readonly onDone?: () => void }) {
   const [name, setName] = useState("");
   const [busy, setBusy] = useState(false);
   const latest = useRef(values);
+  const picker = useRef<HTMLInputElement>(null);
   const value = (f: Field) => latest.current[f.label] ?? f.start;
 
   const put = (key: string, v: number) => {
@@ -106,10 +108,12 @@ export function NewPartForm({ onDone }: { readonly onDone?: () => void }) {
           <NumberField label={f.label} unit={f.whole ? null : unit} whole={f.whole} value={value(f)} width={130} onTry={(v) => put(f.label, v)} onCommit={(v) => put(f.label, v)} />
         </label>
       ))}
+      <input ref={picker} type="file" hidden accept={MODEL_FILES} aria-label="Model file" onChange={(e) => { const file = e.target.files?.[0]; e.target.value = ""; if (file) { useDropped.setState({ model: file }); onDone?.(); } }} />
       <p className="muted">Sums and units are understood: 12&nbsp;cm&nbsp;+&nbsp;3&nbsp;mm, 1&nbsp;1/2&nbsp;in.</p>
       <Button type="primary" loading={busy} onClick={() => void make()}>
         Make {kind?.title.toLowerCase()}
-      </Button>
+      </Button>{" "}
+      <Button onClick={() => picker.current?.click()}>From a file …</Button>
     </div>
   );
 }

@@ -1,0 +1,28 @@
+import { answer, api, type Fault, Refused, type Unit } from "../api/client";
+import type { components } from "../api/schema";
+import type { Fragment } from "../model/fragment";
+
+export type ModelInfo = components["schemas"]["ModelInfo"];
+const LARGEST = 100 * 1024 * 1024;
+
+/** Hand a model file to the server; what cannot be read is refused with a reason. */
+export async function uploadModel(file: File): Promise<ModelInfo> {
+  if (file.size > LARGEST) throw new Error(`the file has ${(file.size / 2 ** 20).toFixed(0)} MB; at most 100 MB are taken`);
+  const response = await fetch(`/api/models?name=${encodeURIComponent(file.name.slice(0, 200))}`, { method: "POST", body: file, headers: { "Content-Type": "application/octet-stream" } });
+  if (!response.ok) throw new Refused(response.status, (await response.json()) as Fault);
+  return (await response.json()) as ModelInfo;
+}
+
+interface Taking {
+  readonly name: string;
+  readonly unit: Unit;
+  readonly up: "y" | "z";
+  readonly to: Unit;
+  readonly weld: number;
+  readonly quads: boolean;
+}
+
+/** The file as parts and groups. */
+export async function modelParts(sha256: string, query: Taking): Promise<Fragment> {
+  return answer(api.GET("/api/models/{sha256}/parts", { params: { path: { sha256 }, query } }));
+}
