@@ -28,7 +28,7 @@ export function HandoverPanel() {
   return (
     <section aria-label="Handover">
       <h2>Model</h2>
-      <Select mode="multiple" size="small" aria-label="What is handed over" style={{ width: "100%" }} placeholder="everything that is not hidden" maxTagCount="responsive" optionFilterProp="label" value={there} options={options} onChange={choose} />
+      <Select mode="multiple" size="small" aria-label="What is handed over" style={{ width: "100%", marginBottom: 10 }} placeholder="everything that is not hidden" maxTagCount="responsive" optionFilterProp="label" value={there} options={options} onChange={choose} />
       {FILES.map((f) => (
         <div className="file" key={f.format}>
           <Button href={`/api/builds/${build.id}/export?format=${f.format}${of}`} download>

@@ -38,7 +38,7 @@ class MeshKind(StepKind[MeshFile]):
 
     word, title, model, form = "mesh", "Mesh from file", MeshFile, True
     roles = ("face",)
-    summary = ("object", "file")
+    summary = ("object", "unit")
 
     def plan(self, p: MeshFile, mesh: Mesh, picked: Picked | None, context: Context) -> Draft:
         read = in_metres(self._whole(p, context.file(p.file)), p.unit, p.up)
