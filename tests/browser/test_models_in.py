@@ -71,5 +71,5 @@ def test_objects_come_in_as_parts_of_a_group_and_bad_files_say_why(editor, page)
     page.keyboard.press("Escape")
     with page.expect_download() as download:
         panel.get_by_role("link", name="USDA").click()
-    text = open(download.value.path()).read()
+    text = download.value.path().read_text()
     assert 'def Xform "fence"' in text and 'def Xform "Rail"' in text and "Part 1" not in text

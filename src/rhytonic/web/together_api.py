@@ -1,0 +1,84 @@
+"""Parts among each other: lined up, spread, clear of each other."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from flask_openapi3 import APIBlueprint, Tag
+
+from ..core.errors import UnknownName
+from ..core.mesh.mesh import Floats
+from ..core.recipe.built import build as build_parts
+from ..core.recipe.part import Group, Part
+from ..core.recipe.place import placed
+from ..core.size import line_up
+from ..core.size.clearance import clearance_among
+from ..core.units import METRES
+from .builds_api import room
+from .schemas import BuildPath, Fault
+from .together_schemas import ClearanceInfo, ClearanceTrial, LineUpTrial, Moves, MoveTo
+from .workroom import Standing
+
+api = APIBlueprint("together", __name__, url_prefix="/api/builds", abp_tags=[Tag(name="together")],
+                   abp_responses={404: Fault, 409: Fault, 422: Fault, 503: Fault})
+
+
+@api.post("/<build_id>/clearance", responses={200: ClearanceInfo})
+def part_clearance(path: BuildPath, body: ClearanceTrial) -> Any:
+    """The room a jointed part or group has over its range. Nothing is stored."""
+    standing = room().at(path.build_id, body.revision)
+    document = standing.document
+    metres = METRES[document.unit]
+    with standing.evaluator.lock:
+        parts = build_parts(document, evaluator=standing.evaluator)
+        found = clearance_among(document, parts, body.member, body.against, body.steps)
+    x, y, z = (found.where / metres).tolist()
+    return ClearanceInfo(least=found.least / metres, at=found.at, touches_at=found.touches_at, where=(x, y, z)).model_dump()
+
+
+@api.post("/<build_id>/line-up", responses={200: Moves})
+def lined_up(path: BuildPath, body: LineUpTrial) -> Any:
+    """Where parts and groups stand once they are put as asked. Nothing is stored."""
+    standing = room().at(path.build_id, body.revision)
+    document = standing.document
+    metres = METRES[document.unit]
+    with standing.evaluator.lock:
+        members = {key: _member(standing, key) for key in dict.fromkeys(body.members)}
+        bounds = {key: line_up.bounds_of(_points(standing, m)) for key, m in members.items()}
+        other = None if body.to is None else line_up.bounds_of(_points(standing, _member(standing, body.to)))
+    moves = _moves(body, bounds, other, metres)
+    return Moves(moves=[MoveTo(member=key, translate=line_up.moved_by(document, members[key], move, metres))
+                        for key, move in moves.items()]).model_dump()
+
+
+def _moves(body: LineUpTrial, bounds: dict[str, line_up.Bounds], other: line_up.Bounds | None,
+           metres: float) -> dict[str, Floats]:
+    axis = "xyz".index(body.axis)
+    if body.how == "spread":
+        return line_up.spread(bounds, axis, body.by)
+    if body.how == "floor":
+        return {key: line_up.onto_floor(b) for key, b in bounds.items()}
+    if body.how == "grid":
+        return {key: line_up.onto_grid(b, body.step * metres) for key, b in bounds.items()}
+    if other is None:
+        raise line_up.CannotLineUp("choose what it is to be lined up with")
+    moving = {key: b for key, b in bounds.items() if key != body.to}
+    if body.how == "align":
+        return {key: line_up.aligned(b, other, axis, body.place) for key, b in moving.items()}
+    return {key: line_up.beside(b, other, body.side) for key, b in moving.items()}
+
+
+def _member(standing: Standing, key: str) -> Part | Group:
+    """A part or group by its key, which is its id after ``p:`` or ``g:``. Raises UnknownName."""
+    kind, _, named = key.partition(":")
+    everything: list[Part | Group] = [*standing.document.parts] if kind == "p" else [*standing.document.groups]
+    found = next((m for m in everything if m.id == named), None)
+    if found is None:
+        raise UnknownName(f"there is no {'part' if kind == 'p' else 'group'} '{named}' in this build")
+    return found
+
+
+def _points(standing: Standing, member: Part | Group) -> list[Floats]:
+    document = standing.document
+    parts = [member] if isinstance(member, Part) else [p for p in document.parts if member in document.groups_of(p)]
+    return [placed(standing.run(p).surface.mesh, document, p).points for p in parts]

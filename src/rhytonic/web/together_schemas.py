@@ -1,0 +1,45 @@
+"""What the API says of parts among each other."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import BaseModel, Field
+
+from .schemas import AtRevision
+
+Key = Annotated[str, Field(pattern=r"^[pg]:", max_length=202, description="p: or g: and the id of a part or group")]
+
+
+class ClearanceTrial(AtRevision):
+    member: Annotated[str, Field(max_length=200)] = Field(description="id of the part or group that moves")
+    against: Annotated[list[str], Field(max_length=2000)] | None = Field(
+        default=None, description="ids of parts; all others that are seen where it is left out")
+    steps: Annotated[int, Field(ge=1, le=1000)] = 90
+
+
+class ClearanceInfo(BaseModel):
+    least: float = Field(description="in the build's unit; 0 where they touch")
+    at: float
+    touches_at: float | None
+    where: tuple[float, float, float]
+
+
+class LineUpTrial(AtRevision):
+    members: Annotated[list[Key], Field(min_length=1, max_length=2000)]
+    how: Literal["floor", "grid", "side", "align", "spread"]
+    to: Key | None = None
+    side: Literal["on", "under", "left", "right", "front", "behind", "inside"] = "on"
+    axis: Literal["x", "y", "z"] = "x"
+    place: Literal["low", "middle", "high"] = "middle"
+    by: Literal["gaps", "centres"] = "gaps"
+    step: Annotated[float, Field(gt=0, le=1e6, allow_inf_nan=False)] = 1.0
+
+
+class MoveTo(BaseModel):
+    member: str
+    translate: tuple[float, float, float] = Field(description="of its placement")
+
+
+class Moves(BaseModel):
+    moves: list[MoveTo]

@@ -1,0 +1,39 @@
+"""Parts among each other through the API: lined up, spread, clear of each other."""
+
+from tests.helpers import box
+
+DOOR = {"id": "door", "name": "Door", "joint": {"kind": "turn", "at": [-20, 0, 0], "axis": [0, -1, 0], "to": 90},
+        "steps": [box((40, 80, 2))]}
+WALL = {"id": "wall", "name": "Wall", "placement": {"translate": [0, -10, 35]}, "steps": [box((120, 100, 10))]}
+
+
+def cube(id, at, **more):
+    return {"id": id, "name": id, "placement": {"translate": at}, "steps": [box((2, 2, 2))], **more}
+
+
+def put(api, build, status=200, **trial):
+    return api.post(f"/api/builds/{build['id']}/line-up", {"revision": build["revision"], **trial}, status)
+
+
+def moves(told):
+    return {m["member"]: m["translate"] for m in told["moves"]}
+
+
+def test_parts_and_groups_are_lined_up(api):
+    build = api.new(cube("a", [0, 5, 0]), cube("b", [10, 1, 3]), cube("c", [4, 0, 0], group="g"),
+                    groups=[{"id": "g", "name": "G", "placement": {"translate": [0, 7, 0]}}])
+    assert moves(put(api, build, members=["p:a", "g:g"], how="floor")) == {"p:a": [0, 0, 0], "g:g": [0, 0, 0]}
+    assert moves(put(api, build, members=["p:a", "p:b"], to="p:b", how="side", side="on")) == {"p:a": [0, 3, 0]}
+    assert moves(put(api, build, members=["p:a"], to="p:b", how="align", axis="z", place="high")) == {"p:a": [0, 5, 3]}
+    assert moves(put(api, build, members=["p:a", "p:b", "p:c"], how="spread", by="centres", axis="x"))["p:c"] == [5, 0, 0]
+    assert "choose what" in put(api, build, 422, members=["p:a"], how="side")["message"]
+    assert "no group" in put(api, build, 404, members=["g:x"], how="floor")["message"]
+    put(api, build, 422, members=["a"], how="floor")
+
+
+def test_clearance_is_told_in_the_builds_unit(api):
+    build = api.new(DOOR, WALL)
+    found = api.post(f"/api/builds/{build['id']}/clearance", {"revision": build["revision"], "member": "door"})
+    assert abs(found["touches_at"] - 47.14) < 1 and found["least"] == 0 and abs(found["where"][2] - 30) < 1e-3
+    again = api.post(f"/api/builds/{build['id']}/clearance", {"revision": build["revision"], "member": "wall"}, 404)
+    assert "has no joint" in again["message"]
