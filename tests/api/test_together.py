@@ -26,6 +26,9 @@ def test_parts_and_groups_are_lined_up(api):
     assert moves(put(api, build, members=["p:a", "p:b"], to="p:b", how="side", side="on")) == {"p:a": [0, 3, 0]}
     assert moves(put(api, build, members=["p:a"], to="p:b", how="align", axis="z", place="high")) == {"p:a": [0, 5, 3]}
     assert moves(put(api, build, members=["p:a", "p:b", "p:c"], how="spread", by="centres", axis="x"))["p:c"] == [5, 0, 0]
+    assert moves(put(api, build, members=["p:b"], how="origin")) == {"p:b": [0, 0, 0]}
+    assert moves(put(api, build, members=["p:b"], how="centre", axis="y")) == {"p:b": [10, -1, 3]}
+    assert moves(put(api, build, members=["p:b"], how="grid", step=4)) == {"p:b": [9, 0, 1]}
     assert "choose what" in put(api, build, 422, members=["p:a"], how="side")["message"]
     assert "no group" in put(api, build, 404, members=["g:x"], how="floor")["message"]
     put(api, build, 422, members=["a"], how="floor")

@@ -52,12 +52,12 @@ def test_an_obj_is_dropped_in_with_a_guess_corrected(editor, page):
 def test_objects_come_in_as_parts_of_a_group_and_bad_files_say_why(editor, page):
     editor.make()
     page.get_by_role("button", name="Form", exact=True).click()
-    page.get_by_label("Form", exact=True).get_by_label("Model file").set_input_files(
+    page.get_by_role("region", name="Form").get_by_label("Model file").set_input_files(
         {"name": "broken.obj", "mimeType": "text/plain", "buffer": b"v 0 0 0\nf 1 2 3\n"})
     dialog = page.get_by_role("dialog", name="A model comes in")
     expect(dialog).to_contain_text("broken.obj: line 2: the face names a point that is not there; the file has 1")
     dialog.get_by_role("button", name="Cancel").click()
-    page.get_by_label("Form", exact=True).get_by_label("Model file").set_input_files(
+    page.get_by_role("region", name="Form").get_by_label("Model file").set_input_files(
         {"name": "fence.obj", "mimeType": "text/plain", "buffer": TWO})
     expect(dialog).to_contain_text("2 objects")
     dialog.get_by_role("button", name="Take it in").click()

@@ -8,7 +8,7 @@ import { Vector3 } from "three";
 import { fieldOf, handle, sameHandle } from "../src/tools/Handle";
 import { handleAt, type Stand } from "../src/tools/handles";
 
-const STAND: Stand = { origin: new Vector3(), axes: [new Vector3(1, 0, 0), new Vector3(0, 1, 0), new Vector3(0, 0, 1)], makes: true, whole: true };
+const STAND: Stand = { origin: new Vector3(), axes: [new Vector3(1, 0, 0), new Vector3(0, 1, 0), new Vector3(0, 0, 1)], makes: "geometry", whole: true };
 const { camera } = seen(open({}));
 const at = (x: number, y: number, stand = STAND) => {
   const found = handleAt(stand, camera, { x, y, fine: false, invert: false });
@@ -33,7 +33,7 @@ test("an axis that points at the eye has no handles, and a single vertex nothing
   const kinds = new Set<string | null>();
   for (let x = 0; x < 200; x += 2) for (let y = 0; y < 200; y += 2) kinds.add(at(x, y));
   for (const none of ["move z", "stretch z", "extrude z", "plane x", "turn y"]) assert.ok(!kinds.has(none), none);
-  const point = { ...STAND, whole: false, makes: false };
+  const point = { ...STAND, whole: false, makes: null };
   assert.equal(at(100 - 64, 100 - 64, point), null);
   assert.equal(at(100 + 54, 100 + 4, point), "move x");
   assert.equal(at(100 + 99, 100, point), null);

@@ -5,6 +5,7 @@ import { test } from "node:test";
 
 import type { BuildDocument, Operation, Part } from "../src/api/client";
 import * as intents from "../src/model/intents";
+import * as members from "../src/model/members";
 
 open({});
 assert.ok(kinds().length > 0);
@@ -62,11 +63,11 @@ test("with a working mark a step goes in below it, and the mark moves on", () =>
 test("what stands in no document any more asks for nothing", () => {
   const document = held([part([BOX])]);
   for (const intent of [
-    intents.addStep("gone", BEVEL), intents.setStep("p", "gone", { width: 1 }), intents.setStepNumber("p", "gone", "size", 0, 1, []), intents.placePart("gone", "scale", 0, 2),
-    intents.placeAll("gone", [0, 0, 0]), intents.removeStep("p", "gone"), intents.moveStep("p", "gone", 1), intents.duplicateStep("p", "gone"), intents.setMark("gone", null),
+    intents.addStep("gone", BEVEL), intents.setStep("p", "gone", { width: 1 }), intents.setStepNumber("p", "gone", "size", 0, 1, []), members.placeMember("p:gone", { scale: [2, null, null] }),
+    members.moveMember("p:gone", null, null), intents.removeStep("p", "gone"), intents.moveStep("p", "gone", 1), intents.duplicateStep("p", "gone"), intents.setMark("gone", null),
     intents.setPart("gone", { hidden: true }), intents.removePart("gone"), intents.keepSet("gone", "s", {}), intents.dropSet("gone", "s"), intents.setBoard("gone", {}),
     intents.moveBoard("gone", 0, 1), intents.removeBoard("gone"), intents.orderBoard("gone", 1), intents.setGuide("gone", {}), intents.removeGuide("gone"), intents.setSize("gone", {}),
-    intents.removeSize("gone"), intents.cutBoard("gone", []), intents.setGroup("gone", {}), intents.dissolveGroup("gone"), intents.regroup("gone", "new"), intents.renameSent("p", "gone", "into", "x"),
+    intents.removeSize("gone"), intents.cutBoard("gone", []), members.setMember("g:gone", {}), intents.dissolveGroup("gone"), intents.renameSent("p", "gone", "into", "x"),
   ]) assert.equal(intent(document), null);
 });
 
@@ -85,12 +86,23 @@ test("one number of several is set beside the others, stored or at their default
 
 test("a placement begins where nothing was placed", () => {
   const bare = held([part([BOX])]);
-  assert.deepEqual(run(bare, intents.placePart("p", "scale", 1, 2)).parts?.[0]?.placement, { scale: [1, 2, 1] });
-  assert.deepEqual(run(bare, intents.placeAll("p", [1, 2, 3])).parts?.[0]?.placement, { translate: [1, 2, 3] });
-  const placed = held([part([BOX], { placement: { translate: [1, 1, 1] } })]);
-  assert.deepEqual(run(placed, intents.placePart("p", "translate", 2, 5)).parts?.[0]?.placement, { translate: [1, 1, 5] });
-  assert.deepEqual(run(placed, intents.placePart("p", "rotate", 0, 90)).parts?.[0]?.placement, { translate: [1, 1, 1], rotate: [90, 0, 0] });
-  assert.deepEqual(run(placed, intents.placeAll("p", [0, 0, 0])).parts?.[0]?.placement, { translate: [0, 0, 0] });
+  assert.deepEqual(run(bare, members.placeMember("p:p", { scale: [null, 2, null] })).parts?.[0]?.placement, { scale: [1, 2, 1] });
+  assert.deepEqual(run(bare, members.placeMember("p:p", { translate: [1, 2, 3] })).parts?.[0]?.placement, { translate: [1, 2, 3] });
+  const placed = held([part([BOX], { placement: { translate: [1, 1, 1] } })], { groups: [{ id: "g", name: "G" }] });
+  assert.deepEqual(run(placed, members.placeMember("p:p", { translate: [null, null, 5] })).parts?.[0]?.placement, { translate: [1, 1, 5] });
+  assert.deepEqual(run(placed, members.placeMember("p:p", { rotate: [90, null, null] })).parts?.[0]?.placement, { translate: [1, 1, 1], rotate: [90, 0, 0] });
+  assert.deepEqual(run(placed, members.placeMember("g:g", { translate: [0, 4, 0] })).groups?.[0]?.placement, { translate: [0, 4, 0] });
+});
+
+test("parts and groups are put elsewhere in the list, never a group into itself", () => {
+  const named = (d: BuildDocument) => [(d.parts ?? []).map((p) => `${p.id}${p.group ?? ""}`), (d.groups ?? []).map((g) => `${g.id}${g.group ?? ""}`)];
+  const three = held([part([BOX]), part([BOX], { id: "q", group: "g" }), part([BOX], { id: "r" })], { groups: [{ id: "g", name: "G" }, { id: "h", name: "H", group: "g" }] });
+  assert.deepEqual(named(run(three, members.moveMember("p:r", "g", "p:q"))), [["p", "rg", "qg"], ["g", "hg"]]);
+  assert.deepEqual(named(run(three, members.moveMember("p:q", null, null))), [["p", "r", "q"], ["g", "hg"]]);
+  assert.deepEqual(named(run(three, members.moveMember("p:p", "h", null))), [["qg", "r", "ph"], ["g", "hg"]]);
+  assert.deepEqual(named(run(three, members.moveMember("g:h", null, "g:g"))), [["p", "qg", "r"], ["h", "g"]]);
+  assert.equal(members.moveMember("g:g", "h", null)(three), null);
+  assert.equal(members.moveMember("p:r", null, null)(three), null);
 });
 
 test("a step that bears the mark hands it to the one above", () => {

@@ -5,7 +5,7 @@ import { test } from "node:test";
 import { Vector3 } from "three";
 
 import type { BuildDocument, Group, Part } from "../src/api/client";
-import { dissolveGroup, regroup, renameSent } from "../src/model/intents";
+import { dissolveGroup, renameSent } from "../src/model/intents";
 import { isSet, neededBy, othersFor, partTree } from "../src/model/parts";
 import { matrixOf } from "../src/model/place";
 import { shellCount } from "../src/model/shells";
@@ -58,11 +58,8 @@ test("shells connect through edges, not through points", () => {
   assert.equal(shellCount(mesh(bowtie, [[0, 1, 2], [0, 2, 3], [0, 3, 4]]).shape), 1);
 });
 
-test("groups are made, joined and dissolved within the document", () => {
+test("a group is dissolved within the document", () => {
   const document = held([part("p", { group: "a" }), part("q")], [group("a", { group: "b" }), group("b")]);
-  assert.deepEqual(regroup("q", "a")(document), [{ op: "add", path: "/parts/1/group", value: "a" }]);
-  assert.equal(regroup("q", "gone")(document), null);
-  assert.deepEqual(regroup("p", null)(document), [{ op: "remove", path: "/parts/0/group" }]);
   assert.deepEqual(dissolveGroup("a")(document), [{ op: "add", path: "/parts/0/group", value: "b" }, { op: "remove", path: "/groups/0" }]);
   assert.deepEqual(dissolveGroup("b")(document), [{ op: "remove", path: "/groups/0/group" }, { op: "remove", path: "/groups/1" }]);
 });

@@ -58,6 +58,10 @@ def _moves(body: LineUpTrial, bounds: dict[str, line_up.Bounds], other: line_up.
         return line_up.spread(bounds, axis, body.by)
     if body.how == "floor":
         return {key: line_up.onto_floor(b) for key, b in bounds.items()}
+    if body.how == "centre":
+        return {key: line_up.centred(b, [axis]) for key, b in bounds.items()}
+    if body.how == "origin":
+        return {key: line_up.onto_floor(b) + line_up.centred(b, [0, 2]) for key, b in bounds.items()}
     if body.how == "grid":
         return {key: line_up.onto_grid(b, body.step * metres) for key, b in bounds.items()}
     if other is None:

@@ -27,7 +27,7 @@ class ClearanceInfo(BaseModel):
 
 class LineUpTrial(AtRevision):
     members: Annotated[list[Key], Field(min_length=1, max_length=2000)]
-    how: Literal["floor", "grid", "side", "align", "spread"]
+    how: Literal["floor", "centre", "origin", "grid", "side", "align", "spread"]
     to: Key | None = None
     side: Literal["on", "under", "left", "right", "front", "behind", "inside"] = "on"
     axis: Literal["x", "y", "z"] = "x"

@@ -6,6 +6,7 @@ import type { Pointer } from "../scene/pointer";
 import type { Pane } from "../scene/Sheet";
 import { pickLoop, pickPath } from "./pickRules";
 import { accept } from "./session/storing";
+import { chooseMember } from "./together";
 import { hitIn, type Scenery } from "./views";
 
 /** Picks by single clicks, each going on from the one before. */
@@ -25,7 +26,11 @@ export class Clicks {
     this.last = hit === null ? null : { x: at.x, y: at.y, nth, view: pane.view };
     const cage = hit === null ? undefined : editor.get().meshes[hit.part]?.mesh.cage;
     this.anchor = hit === null || cage === undefined ? null : (idsOf(cage, hit.kind, [hit.element])[0] ?? null);
-    const { pick, pickKind, current } = editor.get();
+    const { pick, pickKind, current, placing } = editor.get();
+    if (placing) {
+      if (hit !== null && !isLockedPart(editor.get(), hit.part)) await chooseMember(`p:${hit.part}`, toggle ? "toggle" : "alone", []);
+      return;
+    }
     editor.set({ stack: hit === null || hit.stacked < 2 ? null : { nth: (nth % hit.stacked) + 1, of: hit.stacked } });
     if (hit === null) {
       if (!toggle && !remove && current !== null) setPick(current, pickKind, []);

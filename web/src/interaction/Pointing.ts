@@ -7,6 +7,7 @@ import type { Pane } from "../scene/Sheet";
 import { boardHandleAt } from "../tools/boardHandles";
 import { type Handle, handle } from "../tools/Handle";
 import { PivotHandles } from "../tools/pivot";
+import { PlacementHandles } from "../tools/placement";
 import { SectionHandle } from "../tools/sectionHandle";
 import { toolOf } from "../tools/toolbox";
 import { Asker } from "./Asker";
@@ -18,7 +19,7 @@ import { AskPoint, BoardDrag } from "./gestures/brief";
 import type { Gesture, Modifiers } from "./gestures/Gesture";
 import { Divide, Pan, Turn } from "./gestures/navigate";
 import { PickGesture } from "./gestures/pick";
-import { DrawForm, HandleDrag, PivotDrag, SectionDrag } from "./gestures/work";
+import { DrawForm, HandleDrag, PivotDrag, PlacementDrag, SectionDrag } from "./gestures/work";
 import { Marks } from "./Marks";
 import { storeAndGoOn } from "./session/storing";
 import { endHover, tryHover, tryValues } from "./session/trial";
@@ -54,6 +55,7 @@ export class Pointing {
   readonly marks = new Marks();
   readonly section = new SectionHandle();
   readonly pivot = new PivotHandles();
+  readonly placement = new PlacementHandles();
   readonly drawer: FormDrawer;
   readonly asker: Asker;
   private readonly clicks: Clicks;
@@ -127,7 +129,7 @@ export class Pointing {
     const divider = this.views.sheet.dividerAt(at.x + pane.x, at.y + pane.y);
     if (divider !== null) return new Divide(this.views, pane, divider);
     if (asking.get().asking !== null) return new AskPoint(this.asker, pane, at);
-    const { drawing, session, section, pivoting, current } = editor.get();
+    const { drawing, session, section, pivoting, placing, current } = editor.get();
     if (drawing !== null) return new DrawForm(this.drawer, pane, at);
     if (section !== null && this.section.handleAt(section, this.views.bounds(), pane.camera, at)) return new SectionDrag(this.views, this.section, pane, section, at);
     const part = partOf(editor.get(), current);
@@ -138,6 +140,11 @@ export class Pointing {
         this.pivot.press(part, held, this.views.parts, this.views.boards, pane.camera, handle, at);
         return new PivotDrag(this.views, this.pivot, pane, part.id ?? "");
       }
+    }
+    const whole = placing && session === null ? this.placement.handleAt(pane.camera, at) : null;
+    if (whole !== null) {
+      this.placement.press(this.views.parts, this.views.boards, pane.camera, whole, at);
+      return new PlacementDrag(this.views, this.placement, pane, whole);
     }
     const place = placeOf(this.views, session, pane);
     if (place !== null) {
@@ -243,11 +250,13 @@ export class Pointing {
   }
 
   private handleAt(pane: Pane, at: Pointer): Handle | null {
-    const { session, section, pivoting, current } = editor.get();
+    const { session, section, pivoting, placing, current } = editor.get();
     if (section !== null && this.section.handleAt(section, this.views.bounds(), pane.camera, at)) return handle("section");
     const part = partOf(editor.get(), current);
     const held = part === null ? undefined : this.views.parts.get(part.id ?? "");
     if (pivoting && part !== null && held !== undefined) return this.pivot.handleAt(part, held, pane.camera, at);
+    const whole = placing && session === null ? this.placement.handleAt(pane.camera, at) : null;
+    if (whole !== null) return whole;
     const place = placeOf(this.views, session, pane);
     return place === null ? null : toolOf(place.session).handleAt(place, at);
   }

@@ -19,6 +19,7 @@ import { putPart, putPivot } from "./placing";
 import { repeatLast } from "./repeat";
 import { armStep, armTransform } from "./session/arming";
 import { accept, cancel } from "./session/storing";
+import { copyOn, placeByHand } from "./together";
 import * as views from "./viewing";
 
 export type Group = "brief" | "pick" | "work" | "view" | "switch" | "place" | "draw" | "build";
@@ -123,7 +124,9 @@ const STANDING: readonly Command[] = [
   c("switch", "lock-x", "Drag along x alone", ["Shift+X"], () => lock(0)),
   c("switch", "lock-y", "Drag along y alone", ["Shift+Y"], () => lock(1)),
   c("switch", "lock-z", "Drag along z alone", ["Shift+D"], () => lock(2)),
-  c("switch", "pivot", "Move the part's pivot", ["Shift+P"], () => editor.set({ pivoting: !editor.get().pivoting })),
+  c("switch", "pivot", "Move the part's pivot", ["Shift+P"], () => editor.set({ pivoting: !editor.get().pivoting, placing: false })),
+  c("place", "placing", "Place whole parts by hand", ["Shift+T"], () => placeByHand(!editor.get().placing)),
+  c("place", "copy-on", "One more copy, as far on as the last", ["Shift+R"], copyOn),
   c("view", "frame", "Show everything", ["A"], views.frame),
   c("view", "frame-pick", "Show what is picked", ["Shift+A"], views.framePick),
   c("view", "face", "Look straight at what is picked", ["Shift+F"], views.facePick),
@@ -176,11 +179,12 @@ function take(): void | Promise<void> {
 }
 
 function escape(): void {
-  const { session, pick, drawing, pivoting } = editor.get();
+  const { session, pick, drawing, pivoting, placing } = editor.get();
   if (asking.get().asking !== null) ask(null);
   else if (drawing !== null) cancelDrawing();
   else if (session !== null) cancel();
   else if (pivoting) editor.set({ pivoting: false });
+  else if (placing) void placeByHand(false);
   else if (pick !== null) setPick(pick.part, pick.kind, []);
 }
 

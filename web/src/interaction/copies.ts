@@ -1,18 +1,32 @@
+import type { Part } from "../api/client";
 import { type Copying, copyOf } from "../model/copies";
-import { addPart, freeName } from "../model/intents";
+import { addPart, freeName, together } from "../model/intents";
 import { editor, partOf, partsOf } from "../model/store";
 import { change } from "../sync/build";
 import { accept } from "./session/storing";
 
-/** Copy a part in place: with a recipe of its own, linked to the one it is a copy of, or linked and mirrored across a plane. */
-export async function copyPart(id: string, how: Copying): Promise<void> {
+/** Copies of parts where they stand: with recipes of their own, linked to what they are copies of, or linked and mirrored across a
+ * plane. They are chosen then. */
+export async function copyChosen(ids: readonly string[], how: Copying, more: (id: string) => Partial<Part> = () => ({})): Promise<void> {
   await accept();
-  const part = partOf(editor.get(), id);
-  if (part === null) return;
-  const parts = partsOf(editor.get());
-  const stem = part.name.replace(/ \d+$/, "");
-  const name = freeName(stem, [stem, `${stem} 1`, ...parts.map((p) => p.name)], " ");
-  const own = freeName("part", parts.map((p) => p.id));
+  const state = editor.get();
+  const names = partsOf(state).map((p) => p.name);
+  const taken = partsOf(state).map((p) => p.id ?? "");
+  const made = ids.flatMap((id) => {
+    const part = partOf(state, id);
+    if (part === null) return [];
+    const stem = part.name.replace(/ \d+$/, "");
+    const name = freeName(stem, [stem, `${stem} 1`, ...names], " ");
+    const own = freeName("part", taken);
+    names.push(name);
+    taken.push(own);
+    return [{ ...copyOf(part, { id: own, name }, how), ...more(id) }];
+  });
+  if (made.length === 0) return;
   const title = how === "plain" ? "Copy" : how === "linked" ? "Linked copy" : "Mirrored copy";
-  if (await change(`${title} of ${part.name}`, addPart(copyOf(part, { id: own, name }, how)))) editor.set({ current: own, pick: null, openStep: null });
+  const of = made.length === 1 ? ` of ${partOf(state, ids[0] as string)?.name}` : `, ${made.length} parts`;
+  if (await change(title + of, together(...made.map(addPart)))) {
+    const keys = made.map((p) => `p:${String(p["id"])}`);
+    editor.set({ current: keys[keys.length - 1]!.slice(2), chosen: keys, pick: null, openStep: null });
+  }
 }

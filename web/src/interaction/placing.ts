@@ -1,35 +1,21 @@
-import { Vector3 } from "three";
+import { Matrix4, Vector3 } from "three";
 
-import { addStep, freeName, placeAll, setPart } from "../model/intents";
+import { addStep, freeName, setPart } from "../model/intents";
+import { type Key, setMember } from "../model/members";
 import { pickRule } from "../model/picks";
-import { editor, METRES, partOf, type Triple, unitOf } from "../model/store";
+import { matrixWithin } from "../model/place";
+import { editor, groupsOf, METRES, partOf, type Triple, unitOf } from "../model/store";
 import { change, tell } from "../sync/build";
 import { extentOf } from "../sync/extent";
 import { accept } from "./session/storing";
+import { lineUp } from "./together";
 
 export type Spot = "origin" | "x" | "y" | "z" | "floor";
 
-/** Put the current part somewhere by one press: its base's middle to the origin, its middle onto an axis plane, its lowest
- * point onto the floor. */
-export async function putPart(where: Spot): Promise<void> {
-  await accept();
-  const part = partOf(editor.get(), editor.get().current);
-  if (part?.id == null) {
-    tell("Make a part first");
-    return;
-  }
-  const reach = await extentOf(part.id, null, "build");
-  if (reach === null) return;
-  const { low, high } = reach as { low: Triple; high: Triple };
-  const now = (part.placement?.translate ?? [0, 0, 0]) as Triple;
-  const middle = (k: number) => ((low[k] as number) + (high[k] as number)) / 2;
-  const by: Triple = [0, 0, 0];
-  if (where === "floor" || where === "origin") by[1] = -low[1];
-  if (where === "origin") [by[0], by[2]] = [-middle(0), -middle(2)];
-  if (where === "x" || where === "y" || where === "z") by["xyz".indexOf(where)] = -middle("xyz".indexOf(where));
-  const to = now.map((v, k) => Number((v + (by[k] as number)).toPrecision(12)) + 0) as Triple;
-  if (to.every((v, k) => v === now[k])) return;
-  await change("Place part", placeAll(part.id, to));
+/** Put what is chosen somewhere by one press: its base's middle to the origin, its middle onto an axis plane, its lowest point onto
+ * the floor. */
+export function putPart(where: Spot): Promise<void> {
+  return lineUp(where === "floor" || where === "origin" ? { how: where } : { how: "centre", axis: where });
 }
 
 export type PivotSpot = "pick centre" | "pick base" | "part centre" | "part base" | "origin";
@@ -55,17 +41,20 @@ export async function putPivot(where: PivotSpot): Promise<void> {
   await change("Move pivot", setPart(part.id, { pivot: at }), `${part.id}/pivot`);
 }
 
-/** Turn about the one picked edge, or slide along it. */
-export async function hingeOnPick(kind: "turn" | "slide"): Promise<void> {
+/** Turn a part or group about the one picked edge, or slide it along. */
+export async function hingeOnPick(kind: "turn" | "slide", key: Key): Promise<void> {
   await accept();
-  const { pick, meshes } = editor.get();
+  const state = editor.get();
+  const { pick, meshes } = state;
   const mesh = pick === null ? undefined : meshes[pick.part]?.mesh.cage;
-  if (pick === null || mesh === undefined || pick.kind !== "edges" || pick.elements.length !== 1) {
-    tell("Pick one edge of the part first");
+  const part = partOf(state, pick?.part ?? null);
+  if (pick === null || part === null || mesh === undefined || pick.kind !== "edges" || pick.elements.length !== 1) {
+    tell("Pick one edge first: it becomes the axis");
     return;
   }
-  const [a, b] = [0, 1].map((k) => new Vector3().fromArray(mesh.positions, 3 * (mesh.shape.edges[2 * (pick.elements[0] as number) + k] as number))) as [Vector3, Vector3];
-  const metres = METRES[unitOf(editor.get())];
+  const metres = METRES[unitOf(state)];
+  const into = key.startsWith("g:") ? matrixWithin(part, metres, groupsOf(state), key.slice(2)) : new Matrix4();
+  const [a, b] = [0, 1].map((k) => new Vector3().fromArray(mesh.positions, 3 * (mesh.shape.edges[2 * (pick.elements[0] as number) + k] as number)).applyMatrix4(into)) as [Vector3, Vector3];
   const tidy = (v: Vector3) => v.toArray().map((x) => Number(x.toFixed(6)) + 0);
   // an upright axis runs up, a lying one to the right or to the front, whichever way the edge runs
   const axis = b.clone().sub(a).normalize();
@@ -73,7 +62,7 @@ export async function hingeOnPick(kind: "turn" | "slide"): Promise<void> {
   if (lead < 0) axis.negate();
   const to = kind === "turn" ? 90 : Number((a.distanceTo(b) / metres).toPrecision(2));
   const at = a.add(b).divideScalar(2 * metres);
-  await change(kind === "turn" ? "Hinge" : "Slide", setPart(pick.part, { joint: { kind, at: tidy(at), axis: tidy(axis), from: 0, to, now: 0 } }));
+  await change(kind === "turn" ? "Hinge" : "Slide", setMember(key, { joint: { kind, at: tidy(at), axis: tidy(axis), from: 0, to, now: 0 } }));
 }
 
 /** Set one coordinate of all that is picked, or shift it all alike until its lowest is there; as a step. */

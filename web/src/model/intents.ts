@@ -1,6 +1,6 @@
 import { deepEqual } from "fast-equals";
 
-import type { Board, BuildDocument, Group, Guide, Operation, Part, Size, Step } from "../api/client";
+import type { Board, BuildDocument, Guide, Operation, Part, Size, Step } from "../api/client";
 import { editor, kindOf } from "./store";
 
 /**
@@ -88,28 +88,6 @@ export function setStepNumber(part: string, id: string, name: string, index: num
     const found = stepAt(document, part, id);
     if (found === null) return null;
     return [setItem((found.step as unknown as Record<string, unknown>)[name], `${found.path}/${name}`, index, value, defaults)];
-  };
-}
-
-export function placePart(id: string, key: "translate" | "rotate" | "scale", index: number, value: number): Intent {
-  return (document) => {
-    const found = partAt(document, id);
-    if (found === null) return null;
-    const defaults = key === "scale" ? [1, 1, 1] : [0, 0, 0];
-    if (!found.part.placement) {
-      return [{ op: "add", path: `${found.path}/placement`, value: { [key]: defaults.map((d, i) => (i === index ? value : d)) } }];
-    }
-    return [setItem(found.part.placement[key], `${found.path}/placement/${key}`, index, value, defaults)];
-  };
-}
-
-/** Where a part stands, all three coordinates. */
-export function placeAll(id: string, translate: readonly [number, number, number]): Intent {
-  return (document) => {
-    const found = partAt(document, id);
-    if (found === null) return null;
-    if (!found.part.placement) return [{ op: "add", path: `${found.path}/placement`, value: { translate } }];
-    return [{ op: "add", path: `${found.path}/placement/translate`, value: translate }];
   };
 }
 
@@ -203,28 +181,6 @@ export function removePart(id: string): Intent {
   return (document) => {
     const found = partAt(document, id);
     return found === null ? null : [{ op: "remove", path: found.path }];
-  };
-}
-
-/** Put a part into a group, into a new one, or out of all. It stays where it stands in the group's axes. */
-export function regroup(id: string, group: string | null): Intent {
-  return (document) => {
-    const found = partAt(document, id);
-    if (found === null) return null;
-    const path = `${found.path}/group`;
-    if (group === null) return found.part.group == null ? null : [{ op: "remove", path }];
-    if (group !== "new") return document.groups?.some((g) => g.id === group) ? [{ op: "add", path, value: group }] : null;
-    const groups = document.groups ?? [];
-    const own = freeName("group", groups.map((g) => g.id));
-    const made = { id: own, name: freeName("Group", groups.map((g) => g.name), " "), ...(found.part.group == null ? {} : { group: found.part.group }) };
-    return [{ op: "add", path: "/groups", value: [...groups, made] }, { op: "add", path, value: own }];
-  };
-}
-
-export function setGroup(id: string, values: Partial<Group>): Intent {
-  return (document) => {
-    const at = document.groups?.findIndex((g) => g.id === id) ?? -1;
-    return at < 0 ? null : Object.entries(values).map(([key, value]) => ({ op: "add", path: `/groups/${at}/${key}`, value }));
   };
 }
 

@@ -38,6 +38,23 @@ export function matrixOf(part: Part, metres: number, groups: readonly Group[]): 
   return out;
 }
 
+/** From a part's own axes to those of a group it is in, before that group's joint and placement. */
+export function matrixWithin(part: Part, metres: number, groups: readonly Group[], group: string): Matrix4 {
+  const out = ofMember(part, metres);
+  for (const g of groupsAround(part, groups)) {
+    if (g.id === group) break;
+    out.premultiply(ofMember(g, metres));
+  }
+  return out;
+}
+
+/** From the axes that a part's or group's placement is told in to the build's. */
+export function matrixAbove(member: Pick<Part, "group">, metres: number, groups: readonly Group[]): Matrix4 {
+  const out = new Matrix4();
+  for (const g of groupsAround(member, groups)) out.premultiply(ofMember(g, metres));
+  return out;
+}
+
 /** The middle of what is picked, or of the part, and its greatest extent; metres, in the part's axes. */
 export function middle(mesh: MeshData | undefined, pick: Picked | null): { at: Triple; size: number; low: Triple } {
   if (mesh === undefined || mesh.positions.length === 0) return { at: [0, 0, 0], size: 0.1, low: [0, 0, 0] };

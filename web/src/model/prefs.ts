@@ -54,6 +54,8 @@ export interface Prefs {
   frame: Frame;
   pivot: PivotKind;
   hold: Hold;
+  /** what copies that are dragged out are: linked, or with recipes of their own */
+  copies: "linked" | "plain";
   /** moves follow the neighbouring edges */
   alongEdges: boolean;
   soft: Soft;
@@ -86,6 +88,7 @@ export const PREFS: Prefs = {
   frame: "part",
   pivot: "pick",
   hold: "none",
+  copies: "linked",
   alongEdges: false,
   soft: { on: false, radius: 0.05, fullness: 0.5, connected: false, curve: null },
   pointer: "mouse",

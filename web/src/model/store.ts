@@ -77,6 +77,16 @@ export interface Drawing {
   readonly height: number;
 }
 
+/** The room of a jointed part or group; lengths in the build's unit. */
+export interface Clear {
+  readonly key: string;
+  readonly revision: number;
+  readonly least: number;
+  readonly at: number;
+  readonly touchesAt: number | null;
+  readonly where: Triple;
+}
+
 export interface SaveState {
   readonly kind: "saved" | "saving" | "waiting";
   readonly message: string | null;
@@ -87,6 +97,8 @@ export interface EditorState {
   build: Build | null;
   meshes: Record<string, { key: string; mesh: PartMesh }>;
   current: string | null;
+  /** parts and groups chosen in the list, as `p:` or `g:` and their ids; the last one leads. Empty for the current part alone */
+  chosen: readonly string[];
   pickKind: PickKind;
   pick: Picked | null;
   /** what lights up while a step of the recipe is pointed at */
@@ -100,8 +112,18 @@ export interface EditorState {
   /** the pick before this one */
   lastPick: Picked | null;
   preview: PartMesh | null;
-  /** a joint that is being swung: it is stored where the hand lets go */
-  swung: { readonly part: string; readonly now: number } | null;
+  /** a joint that is being swung, of a part or group by its key: it is stored where the hand lets go */
+  swung: { readonly key: string; readonly now: number } | null;
+  /** parts and groups that are being moved as a whole, with where they would stand */
+  moved: Readonly<Record<string, Part["placement"]>> | null;
+  /** the move drags a copy out: what it is a copy of stays */
+  copying: boolean;
+  /** the last copy that was dragged out: what was added to each coordinate of its place, for the next one */
+  lastCopy: { readonly by: Triple } | null;
+  /** handles move whole parts and groups instead of the pick */
+  placing: boolean;
+  /** the room a joint has over its range, as the core told it, for the revision of its build */
+  clear: Clear | null;
   previewError: string | null;
   /** weights of soft selection as the core told them for the tool at work */
   soft: PartMesh["soft"];
@@ -130,6 +152,7 @@ const START: EditorState = {
   build: null,
   meshes: {},
   current: null,
+  chosen: [],
   pickKind: "faces",
   pick: null,
   findings: {},
@@ -140,6 +163,11 @@ const START: EditorState = {
   lastPick: null,
   preview: null,
   swung: null,
+  moved: null,
+  placing: false,
+  copying: false,
+  lastCopy: null,
+  clear: null,
   previewError: null,
   soft: null,
   openStep: null,

@@ -27,8 +27,8 @@ const LEAST = 0.28;
 export interface Stand {
   readonly origin: Vector3;
   readonly axes: readonly [Vector3, Vector3, Vector3];
-  /** whether dragging a collar makes new geometry */
-  readonly makes: boolean;
+  /** what dragging a collar makes: new geometry along an axis or within, a copy along an axis, or nothing */
+  readonly makes: "geometry" | "copy" | null;
   /** whether there is anything to turn and scale, not just to move */
   readonly whole: boolean;
 }
@@ -136,10 +136,10 @@ export function handleAt(stand: Stand, camera: Camera, at: Pointer): Handle | nu
   if (near(at, laid.o, 9)) return handle("free");
   const axes = PLACES.filter((i) => laid.lies(i));
   const planes = PLACES.filter((i) => laid.opens(i));
-  if (stand.makes) {
+  if (stand.makes !== null) {
     const made = axes.find((i) => near(at, laid.axis(i, COLLAR), 7));
     if (made !== undefined) return handle("extrude", made);
-    if (near(at, midway(laid.even(EVEN + 20)), 8)) return handle("inset");
+    if (stand.makes === "geometry" && near(at, midway(laid.even(EVEN + 20)), 8)) return handle("inset");
   }
   if (stand.whole) {
     if (off(at, ...laid.even(EVEN)) <= 6) return handle("even");
@@ -205,7 +205,7 @@ export function drawHandles(stand: Stand, o: Overlay, hot: Handle | null): void 
     const tip = laid.axis(i, TIP);
     arrow(o, laid.axis(i, 8), tip, colour(handle("move", i)), DASHES[i] as number[], isHot(handle("move", i)) ? 3 : 1.8, AXES[i]);
     if (stand.whole) stroke(laid.bar(i), handle("stretch", i), 3);
-    if (stand.makes) ring(laid.axis(i, COLLAR), handle("extrude", i));
+    if (stand.makes !== null) ring(laid.axis(i, COLLAR), handle("extrude", i));
   }
   if (stand.whole) {
     c.globalAlpha = 0.5;
@@ -213,7 +213,7 @@ export function drawHandles(stand: Stand, o: Overlay, hot: Handle | null): void 
     c.globalAlpha = 1;
     stroke(laid.even(EVEN), handle("even"), 3);
   }
-  if (stand.makes) ring(midway(laid.even(EVEN + 20)), handle("inset"));
+  if (stand.makes === "geometry") ring(midway(laid.even(EVEN + 20)), handle("inset"));
   o.dot(stand.origin, isHot(handle("free")) ? 7 : 5.5, token("panel"), token("pick"));
 }
 

@@ -28,7 +28,7 @@ export class PivotHandles {
     const metres = METRES[unitOf(editor.get())];
     const pivot = this.moved ?? ((part.pivot ?? [0, 0, 0]) as Triple);
     const origin = new Vector3(...pivot).multiplyScalar(metres).applyMatrix4(view.group.matrix);
-    return { origin, axes: this.axes(view.group.matrix).map((a) => a.normalize()) as [Vector3, Vector3, Vector3], makes: false, whole: false };
+    return { origin, axes: this.axes(view.group.matrix).map((a) => a.normalize()) as [Vector3, Vector3, Vector3], makes: null, whole: false };
   }
 
   handleAt(part: Part, view: PartView, camera: Camera, at: Pointer): Handle | null {

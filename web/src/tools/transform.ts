@@ -33,7 +33,7 @@ export class TransformTool implements Tool {
     triple(session.values, "translate").forEach((t, i) => origin.addScaledVector(spans[i] as Vector3, t * metres));
     const { pick } = editor.get();
     const whole = pick !== null && !(pick.kind === "vertices" && pick.elements.length === 1);
-    return { origin, axes: spans.map((a) => a.clone().normalize()) as [Vector3, Vector3, Vector3], makes: pick?.kind === "faces", whole };
+    return { origin, axes: spans.map((a) => a.clone().normalize()) as [Vector3, Vector3, Vector3], makes: pick?.kind === "faces" ? "geometry" : null, whole };
   }
 
   /** What one metre along each axis is in the build. */

@@ -3,8 +3,8 @@ import { Vector3 } from "three";
 import type { Pointing } from "../interaction/Pointing";
 import { placeOf, sightOf, type Views } from "../interaction/views";
 import { prefs } from "../model/prefs";
-import { editor, type EditorState, METRES, partOf } from "../model/store";
-import { shownUnit } from "../model/units";
+import { editor, type EditorState, METRES, partOf, unitOf } from "../model/store";
+import { shown, shownUnit } from "../model/units";
 import { ruledStep } from "../scene/Grid";
 import { faceCentres, isSeen } from "../scene/hit";
 import type { Overlay } from "../scene/overlay";
@@ -80,8 +80,23 @@ export class Paper {
       if (view !== undefined) this.hands.pivot.draw(part, view, this.overlay, this.hands.marks.hotHandle);
       return;
     }
+    this.drawClear(state);
+    if (state.placing && state.session === null) {
+      this.hands.placement.draw(this.overlay, this.hands.marks.hotHandle);
+      return;
+    }
     const place = placeOf(this.views, state.session, pane);
     if (place !== null) toolOf(place.session).draw(place, this.overlay, this.hands.marks.hotHandle);
+  }
+
+  /** Where a joint has the least room, or first touches. */
+  private drawClear(state: EditorState): void {
+    const { clear } = state;
+    if (clear === null) return;
+    const at = new Vector3(...clear.where).multiplyScalar(METRES[unitOf(state)]);
+    const colour = token(clear.touchesAt === null ? "mark" : "warn");
+    this.overlay.dot(at, 7, "transparent", colour, 2);
+    this.overlay.label(at, clear.touchesAt === null ? `nearest ${shown(Number(clear.least.toPrecision(3)))} ${unitOf(state)}` : "touches here", colour, 1);
   }
 
   /** Middles of the current part's faces, as targets for clicks. */

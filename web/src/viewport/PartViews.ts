@@ -1,7 +1,8 @@
 import { Box3, Scene } from "three";
 
-import type { Part } from "../api/client";
+import type { Group, Part } from "../api/client";
 import { keepsNumbers } from "../model/kinds";
+import { groupKey, partKey } from "../model/members";
 import { isSet } from "../model/parts";
 import { matrixOf } from "../model/place";
 import { type EditorState, groupsOf, METRES, unitOf } from "../model/store";
@@ -10,11 +11,12 @@ import { PartView } from "../scene/PartView";
 /** The parts of the build in the scene, as the store says. */
 export class PartViews {
   readonly views = new Map<string, PartView>();
+  private readonly copies = new Map<string, PartView>();
 
   constructor(private readonly scene: Scene) {}
 
   dispose(): void {
-    for (const view of this.views.values()) view.dispose();
+    for (const view of [...this.views.values(), ...this.copies.values()]) view.dispose();
   }
 
   colours(): void {
@@ -38,7 +40,34 @@ export class PartViews {
         this.views.delete(id);
       }
     }
+    this.syncCopies(state);
     return parts.map((part) => this.syncPart(part, state)).some(Boolean);
+  }
+
+  /** What a copy that is being dragged out will be, see-through. */
+  private syncCopies(state: EditorState): void {
+    const { moved } = state;
+    const wanted = state.copying && moved !== null ? Object.keys(moved).filter((k) => k.startsWith("p:")) : [];
+    for (const [key, view] of this.copies) {
+      if (wanted.includes(key)) continue;
+      this.scene.remove(view.group);
+      view.dispose();
+      this.copies.delete(key);
+    }
+    for (const key of wanted) {
+      const part = state.build?.document.parts?.find((p) => partKey(p) === key);
+      const mesh = state.meshes[part?.id ?? ""]?.mesh;
+      if (part === undefined || mesh === undefined) continue;
+      let view = this.copies.get(key);
+      if (view === undefined) {
+        view = new PartView();
+        this.copies.set(key, view);
+        this.scene.add(view.group);
+        view.show(mesh);
+        view.ghosted = true;
+      }
+      view.place(matrixOf({ ...part, placement: moved?.[key] }, METRES[unitOf(state)], groupsOf(state)));
+    }
   }
 
   private syncPart(part: Part, state: EditorState): boolean {
@@ -57,8 +86,13 @@ export class PartViews {
     view.show(mesh);
     const groups = groupsOf(state);
     const { swung } = state;
-    const shown = swung?.part === id && part.joint != null ? { ...part, joint: { ...part.joint, now: swung.now } } : part;
-    view.place(matrixOf(shown, METRES[unitOf(state)], groups));
+    const moved = state.copying ? null : state.moved;
+    const trialled = <M extends Part | Group>(member: M, key: string): M => {
+      const placed = moved?.[key] === undefined ? member : { ...member, placement: moved[key] };
+      return swung?.key === key && placed.joint != null ? { ...placed, joint: { ...placed.joint, now: swung.now } } : placed;
+    };
+    const still = swung === null && moved === null;
+    view.place(matrixOf(still ? part : trialled(part, partKey(part)), METRES[unitOf(state)], still ? groups : groups.map((g) => trialled(g, groupKey(g)))));
     view.group.visible = !isSet(part, groups, "hidden") && (state.isolated === null || state.isolated.includes(id));
     view.ghosted = isSet(part, groups, "ghosted") || isSet(part, groups, "template");
     // a trial that numbers elements anew shows itself, not what was picked for it

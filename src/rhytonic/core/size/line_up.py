@@ -53,6 +53,13 @@ def onto_floor(b: Bounds) -> Floats:
     return np.array([0.0, -b.low[1], 0.0])
 
 
+def centred(b: Bounds, axes: Sequence[int]) -> Floats:
+    """The move that brings the middle to 0 along some axes."""
+    out = np.zeros(3)
+    out[list(axes)] = -b.middle[list(axes)]
+    return out
+
+
 def onto_grid(b: Bounds, step: float) -> Floats:
     """The least move that brings the lower corner onto a grid."""
     out: Floats = np.round(b.low / step) * step - b.low
@@ -119,5 +126,5 @@ def moved_by(document: Document, member: Part | Group, move: Floats, metres: flo
     """The ``translate`` of a member's placement after a move (3,) of the build, in metres."""
     linear = frame_above(document, member).linear
     own = move if (linear == np.eye(3)).all() else np.linalg.solve(linear, move)
-    x, y, z = (float(f"{v:.12g}") + 0.0 for v in np.asarray(member.placement.translate) + own / metres)
+    x, y, z = (round(float(v), 10) + 0.0 for v in np.asarray(member.placement.translate) + own / metres)
     return x, y, z

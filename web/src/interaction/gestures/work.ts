@@ -5,6 +5,7 @@ import type { Pane } from "../../scene/Sheet";
 import { change } from "../../sync/build";
 import { fieldOf, type Handle } from "../../tools/Handle";
 import type { PivotHandles } from "../../tools/pivot";
+import type { PlacementHandles } from "../../tools/placement";
 import type { SectionHandle } from "../../tools/sectionHandle";
 import type { ToolPlace, Wish } from "../../tools/Tool";
 import { toolOf } from "../../tools/toolbox";
@@ -12,6 +13,7 @@ import type { FormDrawer } from "../FormDrawer";
 import { fulfil } from "../session/arming";
 import { cancel, store } from "../session/storing";
 import { tryValues } from "../session/trial";
+import { copyTo, placeTo } from "../together";
 import { placeOf, type Redraws, type Scenery } from "../views";
 import type { Gesture } from "./Gesture";
 
@@ -127,6 +129,35 @@ export class PivotDrag implements Gesture {
   cancel(): void {
     this.pivot.end();
     this.views.invalidate("overlay");
+  }
+}
+
+/** Moves whole parts and groups, or drags copies of them out; stored where the hand lets go. */
+export class PlacementDrag implements Gesture {
+  private moved = false;
+
+  constructor(
+    private readonly views: Redraws,
+    private readonly held: PlacementHandles,
+    private readonly pane: Pane,
+    private readonly pressed: Handle,
+  ) {}
+
+  move(at: Pointer): void {
+    this.moved = true;
+    this.held.drag(this.pane.camera, at);
+    this.views.invalidate("all");
+  }
+
+  async up(): Promise<void> {
+    const to = editor.get().moved;
+    if (this.moved && to !== null) await (this.pressed.kind === "extrude" ? copyTo(to) : placeTo(to));
+    this.cancel();
+  }
+
+  cancel(): void {
+    this.held.end();
+    this.views.invalidate("all");
   }
 }
 

@@ -5,7 +5,7 @@ interface Props {
   readonly name: string;
   readonly label: string;
   readonly renaming: boolean;
-  readonly onClick: () => void;
+  readonly onClick: (e: React.MouseEvent) => void;
   readonly onRenaming: (on: boolean) => void;
   readonly onRename: (name: string) => void;
 }

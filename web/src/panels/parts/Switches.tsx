@@ -1,5 +1,3 @@
-import { Button, Tooltip } from "antd";
-
 import type { Group, Part } from "../../api/client";
 import { Icon } from "../Icon";
 
@@ -12,22 +10,22 @@ interface Props {
   readonly set: (label: string, flags: Flags) => void;
 }
 
-/** Seen or hidden, drawn solid or see-through, free or locked. */
+/** Seen or hidden, drawn solid or see-through, free or locked. Plain buttons: a list may have hundreds. */
 export function Switches({ member, word, set }: Props) {
   const { name, hidden, ghosted, locked } = member;
   return (
     <>
-      <Tooltip title={hidden ? "Show" : `Hide; hidden ${word}s are not exported`}>
-        <Button type="text" size="small" aria-label={hidden ? `Show ${name}` : `Hide ${name}`} icon={<Icon name={hidden ? "unseen" : "seen"} size={15} />} onClick={() => set(hidden ? `Show ${word}` : `Hide ${word}`, { hidden: !hidden })} />
-      </Tooltip>
+      <button type="button" className="switch" aria-label={hidden ? `Show ${name}` : `Hide ${name}`} title={hidden ? "Show" : `Hide; hidden ${word}s are not exported`} onClick={() => set(hidden ? `Show ${word}` : `Hide ${word}`, { hidden: !hidden })}>
+        <Icon name={hidden ? "unseen" : "seen"} size={15} />
+      </button>
       {ghosted && (
-        <Tooltip title="Ghosted: drawn see-through and not picked. Draw solid">
-          <Button type="text" size="small" aria-label={`Draw ${name} solid`} icon={<Icon name="ghost" size={15} />} onClick={() => set(`Draw ${word} solid`, { ghosted: false })} />
-        </Tooltip>
+        <button type="button" className="switch" aria-label={`Draw ${name} solid`} title="Ghosted: drawn see-through and not picked. Draw solid" onClick={() => set(`Draw ${word} solid`, { ghosted: false })}>
+          <Icon name="ghost" size={15} />
+        </button>
       )}
-      <Tooltip title={locked ? "Unlock" : `Lock; locked ${word}s are not picked`}>
-        <Button type="text" size="small" aria-label={locked ? `Unlock ${name}` : `Lock ${name}`} icon={<Icon name={locked ? "locked" : "unlocked"} size={15} />} onClick={() => set(locked ? `Unlock ${word}` : `Lock ${word}`, { locked: !locked })} />
-      </Tooltip>
+      <button type="button" className="switch" aria-label={locked ? `Unlock ${name}` : `Lock ${name}`} title={locked ? "Unlock" : `Lock; locked ${word}s are not picked`} onClick={() => set(locked ? `Unlock ${word}` : `Lock ${word}`, { locked: !locked })}>
+        <Icon name={locked ? "locked" : "unlocked"} size={15} />
+      </button>
     </>
   );
 }

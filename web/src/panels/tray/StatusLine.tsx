@@ -13,7 +13,7 @@ import { lookOf } from "../../tools/manifest";
 import { NumberField } from "../NumberField";
 
 function hint(state: EditorState): string {
-  const { session, drawing, pick, pivoting, kinds, stack } = state;
+  const { session, drawing, pick, pivoting, placing, kinds, stack } = state;
   if (drawing !== null) return { wait: "Press and drag the footprint in a view; sizes may be typed.", footprint: "Let go where the footprint ends.", height: "Move to the height and click, or type it. Enter makes the form, Esc gives it up." }[drawing.stage];
   if (session !== null) {
     if (kinds.find((k) => k.word === session.tool)?.form) return "Drag an end bar: the form takes its true size. Esc lays the bars down.";
@@ -22,6 +22,7 @@ function hint(state: EditorState): string {
     return own ?? "Drag the knob or type a value; Enter stores it, Esc takes it back.";
   }
   if (stack !== null && pick?.elements.length === 1) return `${stack.nth} of ${stack.of} here; click again for the next behind.`;
+  if (placing) return "Drag arrows, arcs or bars; a collar drags a copy out. A click chooses a part, Shift one more; Esc leaves it.";
   if (pivoting) return "Drag the pivot; with snap on it takes vertices, middles and boards.";
   if (pick === null) return "Click or drag to pick; Shift adds, Alt takes away; click again for what lies behind, twice at once for the loop.";
   return "Drag to pick several; arrow keys nudge; ? lists every key.";

@@ -1,0 +1,130 @@
+"""Parts as wholes: chosen together, put by hand and by one press, copied by a collar, grouped by dragging, stopped at contact."""
+
+import time
+
+from playwright.sync_api import expect
+
+from tests.api.conftest import part
+
+CUBE = {"id": "cube", "kind": "box", "size": [10, 10, 10]}
+ROW = [part(CUBE, name="Post", id="post"), part(CUBE, name="Rail", id="rail", placement={"translate": [14, 3, 0]}),
+       part(CUBE, name="Knob", id="knob", placement={"translate": [60, 0, 7]})]
+DOOR = [part({"id": "d", "kind": "box", "size": [40, 60, 2]}, name="Door", id="door",
+             joint={"kind": "turn", "at": [-20, 0, 0], "axis": [0, -1, 0], "to": 90}),
+        part({"id": "w", "kind": "box", "size": [120, 80, 10]}, name="Wall", id="wall", placement={"translate": [0, -10, 35]})]
+
+
+def places(document):
+    return {p["name"]: p.get("placement", {}).get("translate", [0, 0, 0]) for p in document["parts"]}
+
+
+def form(page):
+    page.get_by_role("button", name="Form", exact=True).click()
+    return page.get_by_role("region", name="Form")
+
+
+def row(page, name):
+    return page.get_by_role("region", name="Parts").get_by_role("button", name=name, exact=True)
+
+
+def test_several_are_chosen_stood_lined_up_and_spread(editor, page):
+    editor.make(parts=ROW)
+    panel = form(page)
+    row(page, "Rail").click()
+    panel.get_by_label("Put the part").get_by_role("button", name="on the floor").click()
+    editor.wait_document(lambda d: places(d)["Rail"][1] == 0)
+    row(page, "Post").click()
+    row(page, "Knob").click(modifiers=["Shift"])
+    expect(panel).to_contain_text("3 chosen together")
+    panel.get_by_label("Line up z").get_by_role("button", name="middle").click()
+    editor.wait_document(lambda d: [p[2] for p in places(d).values()] == [7, 7, 7])  # the last one stays
+    panel.get_by_label("Spread along x").get_by_role("button", name="equal gaps").click()
+    editor.wait_document(lambda d: places(d)["Rail"][0] == 30)
+    page.get_by_label("Undo").click()
+    editor.wait_document(lambda d: places(d)["Rail"][0] == 14)
+    # one alone, on top of another that is chosen by name
+    row(page, "Knob").click()
+    panel.get_by_label("Lined up with").fill("Post")
+    page.keyboard.press("Enter")
+    panel.get_by_label("Stand against Post").get_by_role("button", name="on top").click()
+    editor.wait_document(lambda d: places(d)["Knob"] == [60, 10, 7])
+
+
+def test_a_part_is_placed_by_its_arrow_and_a_collar_drags_a_copy_out(editor, page):
+    editor.make(parts=ROW[:1])
+    editor.look("Front")
+    editor.key("Shift+T")
+    expect(editor.tray).to_contain_text("a collar drags a copy out")
+    x, y = editor.at(0, 0, 0)
+    editor.drag((x + 60, y), (80, 0))
+    moved = editor.wait_document(lambda d: places(d)["Post"][0] > 3)
+    at = places(moved)["Post"]
+    assert at[1] == at[2] == 0
+    x, y = editor.at(at[0] / 100, 0, 0)
+    editor.settle()
+    editor.drag((x + 102, y), (150, 0))
+    copied = editor.wait_document(lambda d: len(d["parts"]) == 2)
+    copy = copied["parts"][1]
+    assert copy["name"] == "Post 2" and copy["of"] == "post" and copy["placement"]["translate"][0] > at[0] + 5
+    assert places(copied)["Post"] == at
+    step = copy["placement"]["translate"][0] - at[0]
+    editor.key("Shift+R")
+    third = editor.wait_document(lambda d: len(d["parts"]) == 3)["parts"][2]
+    assert abs(third["placement"]["translate"][0] - at[0] - 2 * step) < 1e-6 and third["name"] == "Post 3"
+    page.keyboard.press("Escape")
+    expect(editor.tray).not_to_contain_text("a collar drags a copy out")
+
+
+def test_a_part_is_dragged_into_a_group_and_moved_by_keys(editor, page):
+    editor.make(parts=ROW, groups=[{"id": "g", "name": "Fence"}])
+    source, target = row(page, "Rail"), row(page, "Fence")
+    source.drag_to(target)
+    editor.wait_document(lambda d: d["parts"][-1].get("group") == "g" and d["parts"][-1]["name"] == "Rail")
+    row(page, "Post").focus()
+    page.keyboard.press("ArrowDown")
+    expect(row(page, "Knob")).to_be_focused()
+    page.keyboard.press("Alt+ArrowUp")
+    editor.wait_document(lambda d: [p["name"] for p in d["parts"]][:2] == ["Knob", "Post"])
+    # the group stands and moves as one
+    row(page, "Fence").click()
+    panel = form(page)
+    panel.get_by_label("place y").fill("20")
+    panel.get_by_label("place y").press("Enter")
+    editor.wait_document(lambda d: d["groups"][0].get("placement", {}).get("translate") == [0, 20, 0])
+    row(page, "Fence").press("F2")
+    page.get_by_label("Group name").fill("Quay fence")
+    page.keyboard.press("Enter")
+    editor.wait_document(lambda d: d["groups"][0]["name"] == "Quay fence")
+
+
+def test_a_hinge_is_stopped_at_contact(editor, page):
+    editor.make(parts=DOOR)
+    panel = form(page)
+    panel.get_by_role("button", name="clearance").click()
+    expect(panel.get_by_role("status")).to_contain_text("Touches at 47")
+    panel.get_by_role("button", name="stop at contact").click()
+    slider = panel.get_by_role("slider", name="joint")
+    slider.focus()
+    for _ in range(4):
+        page.keyboard.press("PageUp")
+        time.sleep(0.1)
+    page.keyboard.press("End")
+    document = editor.wait_document(lambda d: d["parts"][0]["joint"].get("now", 0) > 40)
+    assert document["parts"][0]["joint"]["now"] < 48
+    # another place of the wall is asked for again by itself
+    row(page, "Wall").click()
+    panel.get_by_label("place z").fill("80")
+    panel.get_by_label("place z").press("Enter")
+    row(page, "Door").click()
+    panel.get_by_role("button", name="clearance").click()
+    expect(panel.get_by_role("status")).to_contain_text("Clear: nearest")
+
+
+def test_many_parts_are_listed_and_chosen_at_once(editor, page):
+    small = {"id": "s", "kind": "box", "size": [1, 1, 1]}
+    editor.make(parts=[part(small, name=f"Peg {i}", id=f"peg{i}", placement={"translate": [3 * (i % 20), 0, 3 * (i // 20)]}) for i in range(300)])
+    began = time.monotonic()
+    row(page, "Peg 3").click()
+    row(page, "Peg 290").click(modifiers=["Shift"])
+    expect(page.locator("li.part.here")).to_have_count(288)
+    assert time.monotonic() - began < 15  # drawn without a graphics card; not a figure of speed

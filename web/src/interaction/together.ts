@@ -1,0 +1,151 @@
+import { answer, api, type Part, Refused, sentence } from "../api/client";
+import type { components } from "../api/schema";
+import { freeName, type Intent, removePart, together } from "../model/intents";
+import { chosenOf, type Key, memberOf, moveMember, outermost, placeMember, setMember } from "../model/members";
+import { prefs } from "../model/prefs";
+import { editor, partOf, type Triple } from "../model/store";
+import { change, tell } from "../sync/build";
+import { copyChosen } from "./copies";
+import { accept } from "./session/storing";
+
+type Trial = Omit<components["schemas"]["LineUpTrial"], "revision" | "members">;
+
+/** Put what is chosen where the core says: on the floor, against another, in line, evenly apart. In one undo entry. */
+export async function lineUp(trial: Trial, title = "Place"): Promise<void> {
+  await accept();
+  const state = editor.get();
+  const members = outermost(state, chosenOf(state));
+  if (state.build === null || members.length === 0) {
+    tell("Make a part first");
+    return;
+  }
+  try {
+    const { moves } = await answer(api.POST("/api/builds/{build_id}/line-up", { params: { path: { build_id: state.build.id } }, body: { ...trial, revision: state.build.revision, members } }));
+    const told = moves.filter((m) => {
+      const now = memberOf(editor.get(), m.member)?.placement?.translate ?? [0, 0, 0];
+      return m.translate.some((v, k) => v !== now[k]);
+    });
+    if (told.length === 0) return;
+    await change(title, together(...told.map((m) => placeMember(m.member, { translate: m.translate }))));
+  } catch (error) {
+    tell(sentence(error));
+  }
+}
+
+/** Choose a part or group in the list: alone, one more or less, or all from the last one on. */
+export async function chooseMember(key: Key, how: "alone" | "toggle" | "range", order: readonly Key[]): Promise<void> {
+  await accept();
+  const state = editor.get();
+  const held = chosenOf(state);
+  let chosen: readonly Key[] = [key];
+  if (how === "toggle") chosen = held.includes(key) ? held.filter((k) => k !== key) : [...held, key];
+  if (how === "range") {
+    const [a, b] = [order.indexOf(held[held.length - 1] ?? key), order.indexOf(key)];
+    const between = a < 0 || b < 0 ? [key] : order.slice(Math.min(a, b), Math.max(a, b) + 1).filter((k) => k !== key);
+    chosen = [...held.filter((k) => !between.includes(k) && k !== key), ...between, key];
+  }
+  const leads = chosen[chosen.length - 1] ?? key;
+  const current = leads.startsWith("p:") ? leads.slice(2) : state.current;
+  editor.set({ chosen, current, pick: state.pick?.part === current ? state.pick : null, ...(current === state.current ? {} : { openStep: null }), clear: null });
+}
+
+/** Several parts and groups into a new group, where the first of them is. */
+export async function groupChosen(): Promise<void> {
+  const state = editor.get();
+  const keys = outermost(state, chosenOf(state));
+  if (keys.length === 0) return;
+  const taken = state.build?.document.groups ?? [];
+  const id = freeName("group", taken.map((g) => g.id));
+  const name = freeName("Group", taken.map((g) => g.name), " ");
+  const outer = memberOf(state, keys[0] as Key)?.group ?? null;
+  const made: Intent = (document) => {
+    const groups = [...(document.groups ?? []), { id, name, ...(outer === null ? {} : { group: outer }) }].map((g) => (keys.includes(`g:${g.id}`) ? { ...g, group: id } : g));
+    return [
+      { op: "add", path: "/groups", value: groups },
+      ...(document.parts ?? []).flatMap((p, i) => (keys.includes(`p:${p.id}`) ? [{ op: "add" as const, path: `/parts/${i}/group`, value: id }] : [])),
+    ];
+  };
+  if (await change("Group", made)) editor.set({ chosen: [`g:${id}`] });
+}
+
+/** Flags of all that is chosen. */
+export function setChosen(label: string, values: Record<string, unknown>): Promise<boolean> {
+  return change(label, together(...chosenOf(editor.get()).map((key) => setMember(key, values))));
+}
+
+/** Put what is chosen into a group, or out of all, or before another. */
+export async function moveChosen(keys: readonly Key[], group: string | null, before: Key | null): Promise<void> {
+  // one after the other: each is told against the document the one before left
+  const name = keys.length === 1 ? (memberOf(editor.get(), keys[0] as Key)?.name ?? "") : `${keys.length} of them`;
+  for (const key of keys) await change(`Move ${name}`, moveMember(key, group, before), `move/${keys.join()}`);
+}
+
+/** Take all chosen parts away, in one undo entry; the last first, so that their places in the list stay true. */
+export async function removeChosen(keys: readonly Key[]): Promise<void> {
+  const parts = editor.get().build?.document.parts ?? [];
+  const ids = keys.filter((k) => k.startsWith("p:")).map((k) => k.slice(2));
+  const order = ids.sort((a, b) => parts.findIndex((p) => p.id === b) - parts.findIndex((p) => p.id === a));
+  if (order.length > 0) await change(order.length === 1 ? `Remove ${parts.find((p) => p.id === order[0])?.name}` : `Remove ${order.length} parts`, together(...order.map(removePart)));
+}
+
+/** How much room a joint has over its range; asked again while its build changes, until another is asked for. */
+export async function lookAtClearance(key: Key): Promise<void> {
+  await accept();
+  const { build } = editor.get();
+  if (build === null) return;
+  try {
+    const found = await answer(api.POST("/api/builds/{build_id}/clearance", { params: { path: { build_id: build.id } }, body: { revision: build.revision, member: key.slice(2) } }));
+    editor.set({ clear: { key, revision: build.revision, least: found.least, at: found.at, touchesAt: found.touches_at, where: found.where as Triple } });
+  } catch (error) {
+    editor.set({ clear: null });
+    if (!(error instanceof Refused && error.status === 409)) tell(sentence(error));
+  }
+}
+
+editor.subscribe((state, before) => {
+  if (state.clear === null || state.build === before.build || state.build?.revision === state.clear.revision) return;
+  if (state.build?.id !== before.build?.id || memberOf(state, state.clear.key)?.joint == null) editor.set({ clear: null });
+  else void lookAtClearance(state.clear.key);
+});
+
+/** Store where members were moved to, in one undo entry. */
+export async function placeTo(to: Readonly<Record<Key, Part["placement"]>>): Promise<void> {
+  const keys = Object.keys(to);
+  const name = keys.length === 1 ? (memberOf(editor.get(), keys[0] as Key)?.name ?? "") : `${keys.length} together`;
+  await change(`Place ${name}`, together(...keys.map((key) => setMember(key, { placement: to[key] }))), `place/${keys.join()}`);
+}
+
+/** Copies of the chosen parts where they were dragged to: linked ones, as the switch beside the handles says otherwise. */
+export async function copyTo(to: Readonly<Record<Key, Part["placement"]>>): Promise<void> {
+  const state = editor.get();
+  const ids = Object.keys(to).filter((k) => k.startsWith("p:")).map((k) => k.slice(2));
+  if (ids.length === 0) {
+    tell("Groups are copied part by part: choose the parts in the list, all of them");
+    return;
+  }
+  const first = partOf(state, ids[0] as string);
+  const [was, is] = [first?.placement?.translate ?? [0, 0, 0], to[`p:${ids[0]}`]?.translate ?? [0, 0, 0]];
+  await copyChosen(ids, prefs.get().copies, (id) => ({ placement: to[`p:${id}`] }));
+  editor.set({ lastCopy: { by: [0, 1, 2].map((k) => (is[k] as number) - (was[k] as number)) as Triple } });
+}
+
+/** One more copy, as far on as the last one was. */
+export async function copyOn(): Promise<void> {
+  const { lastCopy } = editor.get();
+  const ids = chosenOf(editor.get()).filter((k) => k.startsWith("p:")).map((k) => k.slice(2));
+  if (lastCopy === null || ids.length === 0) {
+    tell("Drag a copy out first, by a collar of the handles that place parts");
+    return;
+  }
+  await copyChosen(ids, prefs.get().copies, (id) => {
+    const placement = partOf(editor.get(), id)?.placement;
+    const now = placement?.translate ?? [0, 0, 0];
+    return { placement: { ...placement, translate: [0, 1, 2].map((k) => Number(((now[k] as number) + (lastCopy.by[k] as number)).toPrecision(12))) as Triple } };
+  });
+}
+
+/** Handles on whole parts and groups: a click chooses a part, Shift one more; elements are picked again once it is left. */
+export async function placeByHand(on: boolean): Promise<void> {
+  await accept();
+  editor.set({ placing: on, pivoting: false, ...(on ? { pick: null } : {}) });
+}

@@ -1,0 +1,113 @@
+import { Button, Slider } from "antd";
+import { useState } from "react";
+
+import type { Part } from "../../api/client";
+import { hingeOnPick } from "../../interaction/placing";
+import { lookAtClearance } from "../../interaction/together";
+import { groupKey, type Key, partKey, setMember } from "../../model/members";
+import { groupsAround } from "../../model/parts";
+import { editor, type EditorState, groupsOf, partOf, unitOf, useEditor } from "../../model/store";
+import { shown } from "../../model/units";
+import { change } from "../../sync/build";
+import { NumberField } from "../NumberField";
+
+type Joint = NonNullable<Part["joint"]>;
+const STEPS = 200;
+
+/** A part's or group's joint: made on a picked edge, its limits typed, swung by a slider, its room told. */
+export function JointFields({ member: key, joint }: { readonly member: Key; readonly joint: Joint | null }) {
+  const unit = useEditor(unitOf);
+  const picked = useEditor((s) => edgeOf(s, key));
+  const [stops, stop] = useState(false);
+  const clear = useEditor((s) => (s.clear?.key === key ? s.clear : null));
+  const [held, hold] = useState<number | null>(null);
+  if (joint === null) {
+    return (
+      <>
+        <p className="muted">{picked ? "The picked edge becomes its axis." : "Pick one edge of it: the axis it turns about or slides along."}</p>
+        <div className="forms" role="group" aria-label="Give a joint">
+          <Button size="small" disabled={!picked} onClick={() => void hingeOnPick("turn", key)}>hinge</Button>
+          <Button size="small" disabled={!picked} onClick={() => void hingeOnPick("slide", key)}>slide</Button>
+        </div>
+      </>
+    );
+  }
+  const [low, high] = [Math.min(joint.from ?? 0, joint.to), Math.max(joint.from ?? 0, joint.to)];
+  const put = (values: Partial<Joint>, group: string) => void change("Move joint", setMember(key, { joint: { ...joint, ...values } }), `${key}/joint/${group}`);
+  const turns = joint.kind === "turn";
+  const touch = stops ? (clear?.touchesAt ?? null) : null;
+  // the range is looked at from its first end on: what lies beyond the first touch is out of reach
+  const upward = joint.to >= (joint.from ?? 0);
+  const [least, most] = touch === null ? [low, high] : upward ? [low, touch] : [touch, high];
+  const within = (v: number) => Math.min(Math.max(v, least), most);
+  const row = (key: "from" | "to" | "now", value: number) => (
+    <NumberField
+      label={`joint ${key}`}
+      unit={turns ? null : unit}
+      suffix={turns ? "°" : unit}
+      width={58}
+      value={value}
+      onCommit={(v) => {
+        if (v === value) return;
+        const ends = { from: joint.from ?? 0, to: joint.to, ...(key === "now" ? {} : { [key]: v }) };
+        const now = Math.min(Math.max(key === "now" ? v : (joint.now ?? 0), Math.min(ends.from, ends.to)), Math.max(ends.from, ends.to));
+        put({ ...ends, now }, key);
+      }}
+    />
+  );
+  return (
+    <>
+      <div className="row">
+        <span>{turns ? "turned" : "moved"}</span>
+        <Slider
+          style={{ flex: 1, margin: "4px 12px" }}
+          min={low}
+          max={high}
+          step={(high - low) / STEPS || 1}
+          value={held ?? joint.now ?? 0}
+          tooltip={{ formatter: (v) => `${Number((v ?? 0).toFixed(2))}${turns ? "°" : ` ${unit}`}` }}
+          ariaLabelForHandle="joint"
+          onChange={(v) => {
+            hold(within(v));
+            editor.set({ swung: { key, now: within(v) } });
+          }}
+          onChangeComplete={(v) => {
+            void change("Move joint", setMember(key, { joint: { ...joint, now: within(Number(v.toFixed(4))) } }), `${key}/joint/now`).then(() => {
+              hold(null);
+              editor.set({ swung: null });
+            });
+          }}
+        />
+      </div>
+      <div className="row">
+        <span>now, from, to</span>
+        <span className="triple">
+          {row("now", joint.now ?? 0)}
+          {row("from", joint.from ?? 0)}
+          {row("to", joint.to)}
+        </span>
+      </div>
+      <div className="forms" role="group" aria-label="Room of the joint">
+        <Button size="small" onClick={() => void lookAtClearance(key)}>clearance</Button>
+        <Button size="small" disabled={clear?.touchesAt == null} className={stops ? "on" : ""} aria-pressed={stops} onClick={() => stop(!stops)}>stop at contact</Button>
+        <Button size="small" onClick={() => void change("Take joint off", setMember(key, { joint: null }))}>take the joint off</Button>
+      </div>
+      {clear !== null && (
+        <p className={clear.touchesAt === null ? "muted" : "fault"} role="status">
+          {clear.touchesAt === null
+            ? `Clear: nearest ${shown(Number(clear.least.toPrecision(4)))} ${unit}, at ${Number(clear.at.toFixed(2))}${turns ? "°" : ` ${unit}`}.`
+            : `Touches at ${Number(clear.touchesAt.toFixed(2))}${turns ? "°" : ` ${unit}`}.`}{" "}
+          Its place is marked in the views.
+        </p>
+      )}
+    </>
+  );
+}
+
+/** Whether the one picked edge belongs to a part, or to any part in a group. */
+function edgeOf(state: EditorState, key: Key): boolean {
+  const { pick } = state;
+  if (pick === null || pick.kind !== "edges" || pick.elements.length !== 1) return false;
+  const part = partOf(state, pick.part);
+  return part !== null && (key === partKey(part) || groupsAround(part, groupsOf(state)).some((g) => key === groupKey(g)));
+}
