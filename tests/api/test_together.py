@@ -1,5 +1,7 @@
 """Parts among each other through the API: lined up, spread, clear of each other."""
 
+import msgpack
+
 from tests.helpers import box
 
 DOOR = {"id": "door", "name": "Door", "joint": {"kind": "turn", "at": [-20, 0, 0], "axis": [0, -1, 0], "to": 90},
@@ -40,3 +42,20 @@ def test_clearance_is_told_in_the_builds_unit(api):
     assert abs(found["touches_at"] - 47.14) < 1 and found["least"] == 0 and abs(found["where"][2] - 30) < 1e-3
     again = api.post(f"/api/builds/{build['id']}/clearance", {"revision": build["revision"], "member": "wall"}, 404)
     assert "has no joint" in again["message"]
+
+
+def test_parts_that_follow_a_moved_one_are_told_as_they_would_be(api):
+    hood = {"id": "hood", "name": "Hood", "steps": [box((40, 20, 30)), {"id": "cut", "kind": "boolean", "part": "peg", "operation": "subtract"}]}
+    peg = {"id": "peg", "name": "Peg", "group": "g", "steps": [box((4, 60, 4))]}
+    build = api.new(hood, peg, groups=[{"id": "g", "name": "G"}])
+    at = f"/api/builds/{build['id']}/placed"
+
+    def others(placements):
+        answer = api.http.post(at, json={"revision": build["revision"], "placements": placements})
+        assert answer.status_code == 200, answer.get_data(as_text=True)[:300]
+        return msgpack.unpackb(answer.get_data())["others"]
+
+    assert set(others({"p:peg": {"translate": [1, 0, 0]}})) == {"hood"} and others({"p:hood": {}}) == {}
+    through, away = (others({"g:g": {"translate": [x, 0, 0]}})["hood"]["triangles"] for x in (5, 500))
+    assert through > away == 12
+    assert api.get(f"/api/builds/{build['id']}")["revision"] == build["revision"]

@@ -4,19 +4,23 @@ from __future__ import annotations
 
 from typing import Any
 
+import msgpack
+from flask import Response
 from flask_openapi3 import APIBlueprint, Tag
 
 from ..core.errors import UnknownName
 from ..core.mesh.mesh import Floats
+from ..core.recipe.assembly import followers
 from ..core.recipe.built import build as build_parts
 from ..core.recipe.part import Group, Part
 from ..core.recipe.place import placed
 from ..core.size import line_up
 from ..core.size.clearance import clearance_among
 from ..core.units import METRES
+from . import packets
 from .builds_api import room
 from .schemas import BuildPath, Fault
-from .together_schemas import ClearanceInfo, ClearanceTrial, LineUpTrial, Moves, MoveTo
+from .together_schemas import ClearanceInfo, ClearanceTrial, LineUpTrial, Moves, MoveTo, PlacedTrial
 from .workroom import Standing
 
 api = APIBlueprint("together", __name__, url_prefix="/api/builds", abp_tags=[Tag(name="together")],
@@ -34,6 +38,25 @@ def part_clearance(path: BuildPath, body: ClearanceTrial) -> Any:
         found = clearance_among(document, parts, body.member, body.against, body.steps)
     x, y, z = (found.where / metres).tolist()
     return ClearanceInfo(least=found.least / metres, at=found.at, touches_at=found.touches_at, where=(x, y, z)).model_dump()
+
+
+@api.post("/<build_id>/placed", responses={200: {"description": "MessagePack: others, by part id", "content": {
+    packets.MEDIA_TYPE: {"schema": {"type": "object"}}}}})
+def placed_others(path: BuildPath, body: PlacedTrial) -> Any:
+    """Parts that follow others, as they would be with those others somewhere else. Nothing is stored."""
+    standing = room().at(path.build_id, body.revision)
+    have = set(body.have)
+    with standing.evaluator.lock:
+        members = {key: _member(standing, key) for key in body.placements}
+        moved = {id(m): m.model_copy(update={"placement": body.placements[key]}) for key, m in members.items()}
+        document = standing.document.model_copy(update={
+            "parts": [moved.get(id(p), p) for p in standing.document.parts],
+            "groups": [moved.get(id(g), g) for g in standing.document.groups]})
+        trial = Standing(standing.bench, document)
+        carried = {p.id or "" for m in members.values() for p in _parts(standing, m)}
+        following = {p.id or "": p for one in carried for p in followers(document, one)}
+        others = {key: packets.part_values(trial.run(p), have) for key, p in following.items()}
+    return Response(bytes(msgpack.packb({"others": others})), mimetype=packets.MEDIA_TYPE)
 
 
 @api.post("/<build_id>/line-up", responses={200: Moves})
@@ -82,7 +105,11 @@ def _member(standing: Standing, key: str) -> Part | Group:
     return found
 
 
+def _parts(standing: Standing, member: Part | Group) -> list[Part]:
+    document = standing.document
+    return [member] if isinstance(member, Part) else [p for p in document.parts if member in document.groups_of(p)]
+
+
 def _points(standing: Standing, member: Part | Group) -> list[Floats]:
     document = standing.document
-    parts = [member] if isinstance(member, Part) else [p for p in document.parts if member in document.groups_of(p)]
-    return [placed(standing.run(p).surface.mesh, document, p).points for p in parts]
+    return [placed(standing.run(p).surface.mesh, document, p).points for p in _parts(standing, member)]

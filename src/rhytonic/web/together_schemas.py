@@ -6,9 +6,15 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, Field
 
+from ..core.recipe.part import Placement
 from .schemas import AtRevision
 
 Key = Annotated[str, Field(pattern=r"^[pg]:", max_length=202, description="p: or g: and the id of a part or group")]
+
+
+class PlacedTrial(AtRevision):
+    placements: dict[Key, Placement] = Field(max_length=2000, description="where parts and groups would stand")
+    have: Annotated[list[str], Field(max_length=64)] = Field(default=[], description="digests the caller holds")
 
 
 class ClearanceTrial(AtRevision):

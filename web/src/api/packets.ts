@@ -132,6 +132,12 @@ export class ShapeStore {
     };
   }
 
+  /** Parts that follow others, by their ids. */
+  readOthers(bytes: ArrayBuffer): Record<string, Shown> {
+    const { others } = decode(new Uint8Array(bytes)) as Pick<WirePart, "others">;
+    return Object.fromEntries(Object.entries(others).map(([id, other]) => [id, this.shown(other)]));
+  }
+
   read(bytes: ArrayBuffer): PartMesh {
     const wire = decode(new Uint8Array(bytes)) as WirePart;
     return {

@@ -8,6 +8,8 @@ import { change, tell } from "../sync/build";
 import { copyChosen } from "./copies";
 import { accept } from "./session/storing";
 
+import "../sync/followers";
+
 type Trial = Omit<components["schemas"]["LineUpTrial"], "revision" | "members">;
 
 /** Put what is chosen where the core says: on the floor, against another, in line, evenly apart. In one undo entry. */

@@ -116,6 +116,8 @@ export interface EditorState {
   swung: { readonly key: string; readonly now: number } | null;
   /** parts and groups that are being moved as a whole, with where they would stand */
   moved: Readonly<Record<string, Part["placement"]>> | null;
+  /** parts that follow what is being moved, as they would be */
+  trailing: Readonly<Record<string, PartMesh["others"][string]>> | null;
   /** the move drags a copy out: what it is a copy of stays */
   copying: boolean;
   /** the last copy that was dragged out: what was added to each coordinate of its place, for the next one */
@@ -165,6 +167,7 @@ const START: EditorState = {
   swung: null,
   moved: null,
   placing: false,
+  trailing: null,
   copying: false,
   lastCopy: null,
   clear: null,

@@ -163,7 +163,7 @@ export class PlacementHandles {
   end(): void {
     this.start = null;
     this.told = null;
-    editor.set({ moved: null, copying: false });
+    editor.set({ moved: null, trailing: null, copying: false });
   }
 
   draw(overlay: Overlay, hot: Handle | null): void {

@@ -80,7 +80,7 @@ export class PartViews {
       this.views.set(id, view);
       this.scene.add(view.group);
     }
-    const trial = state.session?.part === id ? state.preview : (state.preview?.others[id] ?? null);
+    const trial = state.session?.part === id ? state.preview : (state.preview?.others[id] ?? state.trailing?.[id] ?? null);
     const mesh = trial ?? held.mesh;
     const anew = view.mesh !== mesh && view.mesh?.cage.shape !== mesh.cage.shape;
     view.show(mesh);
