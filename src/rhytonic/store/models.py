@@ -73,3 +73,17 @@ class ModelFileRow(Base):
     format: Mapped[str] = mapped_column(String(10))
     data: Mapped[bytes] = deferred(mapped_column(LargeBinary))
     made_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
+
+
+class StockRow(Base):
+    """A part or group kept for any build: its recipe document, its picture, its size in metres."""
+
+    __tablename__ = "stock"
+
+    id: Mapped[str] = mapped_column(String(32), primary_key=True)
+    name: Mapped[str] = mapped_column(Text)
+    tags: Mapped[list[Any]]
+    size: Mapped[list[Any]]
+    document: Mapped[dict[str, Any]]
+    picture: Mapped[bytes] = deferred(mapped_column(LargeBinary))
+    made_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())

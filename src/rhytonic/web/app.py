@@ -13,7 +13,7 @@ from flask_openapi3 import Info, OpenAPI
 from .. import __version__
 from ..core.files.json_text import read_json
 from ..store.database import Database
-from . import brief_api, builds_api, faults, kinds_api, meshes_api, models_api, pictures_api, together_api
+from . import brief_api, builds_api, faults, kinds_api, meshes_api, models_api, pictures_api, stock_api, together_api
 from .brief_schemas import BriefState
 from .preview_door import PreviewDoor
 from .schemas import PartMesh, Trial
@@ -42,7 +42,7 @@ def create_app(url: str | None = None, interface: Path = INTERFACE) -> OpenAPI:
     app.config["MAX_CONTENT_LENGTH"] = LARGEST_REQUEST
     app.extensions["workroom"] = Workroom(Database(url or os.environ["RHYTONIC_DATABASE_URL"]))
     faults.register(app)
-    for module in (builds_api, meshes_api, brief_api, pictures_api, models_api, together_api, kinds_api):
+    for module in (builds_api, meshes_api, brief_api, pictures_api, models_api, together_api, stock_api, kinds_api):
         app.register_api(module.api)
 
     @app.route("/api/openapi.json")

@@ -47,7 +47,7 @@ def placed_others(path: BuildPath, body: PlacedTrial) -> Any:
     standing = room().at(path.build_id, body.revision)
     have = set(body.have)
     with standing.evaluator.lock:
-        members = {key: _member(standing, key) for key in body.placements}
+        members = {key: member_of(standing, key) for key in body.placements}
         moved = {id(m): m.model_copy(update={"placement": body.placements[key]}) for key, m in members.items()}
         document = standing.document.model_copy(update={
             "parts": [moved.get(id(p), p) for p in standing.document.parts],
@@ -66,9 +66,9 @@ def lined_up(path: BuildPath, body: LineUpTrial) -> Any:
     document = standing.document
     metres = METRES[document.unit]
     with standing.evaluator.lock:
-        members = {key: _member(standing, key) for key in dict.fromkeys(body.members)}
+        members = {key: member_of(standing, key) for key in dict.fromkeys(body.members)}
         bounds = {key: line_up.bounds_of(_points(standing, m)) for key, m in members.items()}
-        other = None if body.to is None else line_up.bounds_of(_points(standing, _member(standing, body.to)))
+        other = None if body.to is None else line_up.bounds_of(_points(standing, member_of(standing, body.to)))
     moves = _moves(body, bounds, other, metres)
     return Moves(moves=[MoveTo(member=key, translate=line_up.moved_by(document, members[key], move, metres))
                         for key, move in moves.items()]).model_dump()
@@ -95,7 +95,7 @@ def _moves(body: LineUpTrial, bounds: dict[str, line_up.Bounds], other: line_up.
     return {key: line_up.beside(b, other, body.side) for key, b in moving.items()}
 
 
-def _member(standing: Standing, key: str) -> Part | Group:
+def member_of(standing: Standing, key: str) -> Part | Group:
     """A part or group by its key, which is its id after ``p:`` or ``g:``. Raises UnknownName."""
     kind, _, named = key.partition(":")
     everything: list[Part | Group] = [*standing.document.parts] if kind == "p" else [*standing.document.groups]

@@ -6,6 +6,7 @@ import { baseForms } from "../model/kinds";
 import { changeKind, setPick } from "../model/picks";
 import { prefs, setShown, setSnap } from "../model/prefs";
 import { MEASURES } from "../model/sizes";
+import { useStock } from "../model/stock";
 import { boardsOf, editor, partOf } from "../model/store";
 import { tell, undoOrRedo } from "../sync/build";
 import { lookOf } from "../tools/manifest";
@@ -126,6 +127,7 @@ const STANDING: readonly Command[] = [
   c("switch", "lock-z", "Drag along z alone", ["Shift+D"], () => lock(2)),
   c("switch", "pivot", "Move the part's pivot", ["Shift+P"], () => editor.set({ pivoting: !editor.get().pivoting, placing: false })),
   c("place", "placing", "Place whole parts by hand", ["Shift+T"], () => placeByHand(!editor.get().placing)),
+  c("place", "stock", "Put something in from stock", ["Shift+B"], () => useStock.setState({ open: true })),
   c("place", "copy-on", "One more copy, as far on as the last", ["Shift+R"], copyOn),
   c("view", "frame", "Show everything", ["A"], views.frame),
   c("view", "frame-pick", "Show what is picked", ["Shift+A"], views.framePick),

@@ -4,6 +4,7 @@ import { useEffect, useState } from "react";
 import { sentence, type View } from "../api/client";
 import { focusView } from "../interaction/focus";
 import { isModel, useDropped } from "../model/dropped";
+import { useStock } from "../model/stock";
 import { useEditor } from "../model/store";
 import { onMessage, openBuild } from "../sync/build";
 import { BoardDialog } from "./brief/BoardDialog";
@@ -18,6 +19,8 @@ import { PartsPanel } from "./parts/PartsPanel";
 import { Rail } from "./Rail";
 import { RecipePanel } from "./RecipePanel";
 import { ShapePanel } from "./ShapePanel";
+import { KeepDialog } from "./stock/KeepDialog";
+import { StockDialog } from "./stock/StockDialog";
 import { TopBar } from "./TopBar";
 import { ToolTray } from "./tray/ToolTray";
 import { ViewHost } from "./ViewHost";
@@ -28,6 +31,8 @@ export function EditorPage({ id, onHome }: { readonly id: string; readonly onHom
   const station = useEditor((s) => s.station);
   const name = useEditor((s) => s.build?.name);
   const model = useDropped((s) => s.model);
+  const stock = useStock((s) => s.open);
+  const keeping = useStock((s) => s.keeping);
   const [fault, setFault] = useState<string | null>(null);
   const [help, setHelp] = useState(false);
   const [finding, setFinding] = useState(false);
@@ -95,6 +100,8 @@ export function EditorPage({ id, onHome }: { readonly id: string; readonly onHom
         <NewPartForm onDone={() => setAdding(false)} />
       </Modal>
       {picture !== null && <BoardDialog file={picture.file} view={picture.view} onClose={() => { setPicture(null); setTimeout(focusView); }} />}
+      {stock && <StockDialog />}
+      {keeping !== null && <KeepDialog key={keeping} member={keeping} />}
       {model !== null && <ModelDialog key={model.name + model.lastModified} file={model} onClose={() => { useDropped.setState({ model: null }); setTimeout(focusView); }} />}
     </div>
   );

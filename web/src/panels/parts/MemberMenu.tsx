@@ -9,6 +9,7 @@ import type { Copying } from "../../model/copies";
 import { dissolveGroup } from "../../model/intents";
 import { chosenOf, type Key, memberOf } from "../../model/members";
 import { neededBy } from "../../model/parts";
+import { useStock } from "../../model/stock";
 import { editor, groupsOf, useEditor } from "../../model/store";
 import { change, tell } from "../../sync/build";
 
@@ -81,6 +82,7 @@ export function MemberMenu({ member: key, onRename, onDone }: Props) {
         ...(inside ? [{ key: "group-out", label: "out of its group", onClick: () => void moveChosen(keys, null, null) }] : []),
       ],
     },
+    ...(one ? [{ key: "keep", label: "Keep in stock …", onClick: () => useStock.setState({ keeping: key }) }] : []),
     ...(!isPart && one ? [{ key: "dissolve", label: "Dissolve group", onClick: dissolve }] : []),
     ...(partIds.length > 0 ? [{ key: "remove", label: partIds.length === 1 ? "Remove part" : `Remove ${partIds.length} parts`, danger: true, onClick: remove }] : []),
   ];

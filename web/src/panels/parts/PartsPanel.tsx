@@ -4,6 +4,7 @@ import { useMemo, useRef, useState } from "react";
 import { chooseMember, moveChosen } from "../../interaction/together";
 import { chosenOf, groupKey, type Key, partKey } from "../../model/members";
 import { partTree } from "../../model/parts";
+import { useStock } from "../../model/stock";
 import { editor, groupsOf, partsOf, useEditor } from "../../model/store";
 import { GroupRow } from "./GroupRow";
 import { MemberMenu } from "./MemberMenu";
@@ -91,9 +92,14 @@ export function PartsPanel({ onAdd }: { readonly onAdd: () => void }) {
     <section className="parts" aria-label="Parts">
       <h2>
         Parts
-        <button type="button" className="link" onClick={onAdd}>
-          + Part
-        </button>
+        <span>
+          <button type="button" className="link" onClick={() => useStock.setState({ open: true })}>
+            Stock
+          </button>{" "}
+          <button type="button" className="link" onClick={onAdd}>
+            + Part
+          </button>
+        </span>
       </h2>
       {isolated !== null && (
         <p className="muted isolated">
