@@ -1,7 +1,9 @@
 """The demo build measures what its drawings say."""
 
 import json
+from pathlib import Path
 
+import numpy as np
 import pytest
 from PIL import Image
 
@@ -13,11 +15,12 @@ from rhytonic.core.mesh.measure import measure
 from rhytonic.core.picture.read import decode
 from rhytonic.core.picture.trace import to_rings, trace
 from rhytonic.core.recipe.built import build
-from rhytonic.core.recipe.document import load, read_document
+from rhytonic.core.recipe.convert import in_unit
+from rhytonic.core.recipe.document import dump, load, read_document
 from rhytonic.core.recipe.evaluate import Evaluator
 from rhytonic.core.size.judge import judge
 from rhytonic.core.size.scene import Scene
-from rhytonic.demo import drawings, lantern
+from rhytonic.demo import drawings, lantern, quay
 from rhytonic.launch.machine import ROOT
 
 WHOLE = {"format": "rhytonic", "version": 1, "unit": "cm", "parts": lantern.parts()}
@@ -80,3 +83,20 @@ def test_its_sizes_pass():
 def test_the_recipe_is_plain_json():
     assert json.loads(json.dumps(lantern.parts())) == lantern.parts()
     assert measure(build(read_document(WHOLE), only="Foot")[0].mesh).volume == pytest.approx(20 * 2 * 20 * 1e-6)
+
+
+def test_the_quay_stands_on_its_floor_and_its_wheels_on_their_axle():
+    raw = json.loads((Path(quay.__file__).parent.parent / "stock" / "spoked-wheel.json").read_text())["document"]
+    pieces = [p for _, p in quay.pieces({"parts": raw["parts"], "groups": raw["groups"]})]
+    d = in_unit(read_document({"format": "rhytonic", "version": 1, "unit": "cm",
+                               "parts": [x for p in pieces[:-1] for x in p["parts"]],
+                               "groups": [x for p in pieces[:-1] for x in p["groups"]]}), "mm")
+    wheels = quay.wheels({"parts": raw["parts"], "groups": []}, "handcart")
+    wheels["groups"] = [{**g, "placement": {**g["placement"], "translate": [10 * v for v in g["placement"]["translate"]]}}
+                        for g in wheels["groups"]]
+    whole = read_document({**dump(d), "parts": [*dump(d)["parts"], *wheels["parts"]], "groups": [*dump(d)["groups"], *wheels["groups"]]})
+    parts = {p.name: p for p in build(whole)}
+    assert len(parts) == 29 and all(measure(p.mesh).closed for p in parts.values())
+    rims = [parts[f"Handcart: rim {n}"].mesh.points for n in (1, 2)]
+    assert all(abs(r[:, 1].min()) < 2e-3 for r in rims) and np.allclose(rims[0][:, 1], rims[1][:, 1])
+    assert parts["Handcart: rim 2"].part.of is not None

@@ -131,6 +131,17 @@ def test_copies_keep_their_ids_when_the_count_grows():
 CHEST = [box((4, 2, 3), (1, 2, 1)), {"id": "lift", "kind": "split_off", "into": "Lid", "pick": {"faces": {"nearest": [0, 2, 0]}}}]
 
 
+def test_faces_are_duplicated_into_a_part_of_their_own():
+    step = {"id": "again", "kind": "duplicate", "into": "Lid", "pick": {"faces": {"nearest": [0, 2, 0]}}}
+    held = parts(part("Chest", CHEST[0], step, placement={"translate": [0, 1, 0]}))
+    chest, lid = standing(held, "Chest"), standing(held, "Lid")
+    assert (chest.topology.face_count, lid.topology.face_count) == (10, 1)  # nothing is taken away
+    assert set(lid.names.face.tolist()) < set(chest.names.face.tolist())
+    np.testing.assert_allclose(lid.points[:, 1], 3)
+    with pytest.raises(Exception, match="leave out translate and rotate"):
+        parts(part("Chest", CHEST[0], {**step, "translate": [1, 0, 0]}))
+
+
 def test_faces_that_are_split_off_stand_in_a_part_of_their_own():
     held = parts(part("Chest", *CHEST, placement={"translate": [0, 1, 0]}, pivot=[0, 2, 0]))
     assert [p.name for p in held.parts] == ["Chest", "Lid"]  # made as it was not there

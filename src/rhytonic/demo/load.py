@@ -7,7 +7,7 @@ import urllib.request
 import uuid
 from typing import Any
 
-from . import drawings, lantern
+from . import drawings, lantern, quay
 
 #: of the drawings, in centimetres
 WIDTH = 30
@@ -24,6 +24,10 @@ class Client:
         with urllib.request.urlopen(request, timeout=30) as answer:
             return json.load(answer)
 
+    def get(self, path: str) -> Any:
+        with urllib.request.urlopen(self.address + path, timeout=30) as answer:
+            return json.load(answer)
+
     def send(self, path: str, body: Any) -> Any:
         return self.call(path, json.dumps(body).encode(), "application/json")
 
@@ -34,8 +38,30 @@ class Client:
 
 
 def load_demo(address: str) -> str:
-    """Make the demo build; its id."""
+    """Make the demo builds; the id of the lantern's."""
     client = Client(address)
+    load_quay(client)
+    return load_lantern(client)
+
+
+def load_quay(client: Client) -> str:
+    """What stands on the quay, piece by piece; the lantern is stood on the bench as by hand. The build's id."""
+    build = client.send("/api/builds", {"name": "The quay", "unit": "cm"})
+    wheel = client.get("/api/stock/spoked-wheel/parts?to=cm")
+    for label, piece in quay.pieces(wheel):
+        build = client.change(build, label, [
+            *({"op": "add", "path": "/groups/-", "value": group} for group in piece["groups"]),
+            *({"op": "add", "path": "/parts/-", "value": part} for part in piece["parts"])])
+    moves = client.send(f"/api/builds/{build['id']}/line-up", {
+        "revision": build["revision"], "members": ["g:lantern"], "how": "side", "side": "on", "to": "g:bench"})["moves"]
+    at = next(i for i, g in enumerate(build["document"]["groups"]) if g["id"] == "lantern")
+    build = client.change(build, "Stand on top", [
+        {"op": "add", "path": f"/groups/{at}/placement/translate", "value": m["translate"]} for m in moves])
+    return str(build["id"])
+
+
+def load_lantern(client: Client) -> str:
+    """The lantern with its boards, sizes and guides; the build's id."""
     build = client.send("/api/builds", {"name": "Signal lantern", "unit": "cm"})
     boards = []
     for view, name, png, at in (("front", "Front elevation", drawings.elevation(), [0, 0]),

@@ -1,15 +1,16 @@
-"""Duplicate: a copy of faces inside the same part."""
+"""Duplicate: a copy of faces inside the same part, or into a part of its own."""
 
 from __future__ import annotations
 
 from typing import Literal
 
 import numpy as np
+from pydantic import model_validator
 
 from ..mesh.geometry import rotation
 from ..mesh.mesh import Floats, Mesh
-from ..mesh.topology import Topology
-from ..params import Angles, Point
+from ..mesh.topology import Ints, Topology
+from ..params import Angles, NewName, Point
 from ..pick.resolve import Picked
 from ..step.draft import Born, Draft
 from ..step.facts import Offer
@@ -20,11 +21,19 @@ class Duplicate(Edit):
     kind: Literal["duplicate"]
     translate: Point = (0.0, 0.0, 0.0)
     rotate: Angles = (0.0, 0.0, 0.0)
+    into: NewName | None = None
+
+    @model_validator(mode="after")
+    def _in_place(self) -> Duplicate:
+        if self.into is not None and (any(self.translate) or any(self.rotate)):
+            raise ValueError("copies that go into a part of their own keep their place; leave out translate and rotate")
+        return self
 
 
 class DuplicateKind(StepKind[Duplicate]):
     """Copies hang together as their faces do and share nothing with them; they turn about the middle of the pick's bounding
-    box, then move. Copies belong to this step alone."""
+    box, then move. Copies belong to this step alone. With ``into`` they begin a part of that name where they are, and this
+    one stays as it is."""
 
     word, title, model = "duplicate", "Duplicate", Duplicate
     takes = ("faces",)
@@ -33,11 +42,18 @@ class DuplicateKind(StepKind[Duplicate]):
 
     def estimate(self, p: Duplicate, topology: Topology, picked: Picked | None, context: Context) -> tuple[int, str]:
         assert picked is not None
-        return topology.face_count + picked.elements.size, "pick"
+        return topology.face_count + (picked.elements.size if p.into is None else 0), "pick"
+
+    def sent(self, p: Duplicate, mesh: Mesh, picked: Picked | None) -> Ints:
+        out = np.zeros(mesh.topology.face_count, np.int64)
+        if picked is not None and p.into is not None:
+            out[picked.elements] = 1
+        return out
 
     def plan(self, p: Duplicate, mesh: Mesh, picked: Picked | None, context: Context) -> Draft:
         assert picked is not None
-        t, names, faces = mesh.topology, mesh.names, picked.elements
+        t, names = mesh.topology, mesh.names
+        faces = picked.elements if p.into is None else picked.elements[:0]
         corner = t.corners_of(faces)
         source, number = np.unique(t.corners[corner], return_inverse=True)
         offsets = np.concatenate([t.offsets, t.offsets[-1] + np.cumsum(t.sides[faces])])
@@ -52,6 +68,8 @@ class DuplicateKind(StepKind[Duplicate]):
                      np.concatenate([np.arange(t.corner_count), corner]), born, data=source)
 
     def positions(self, p: Duplicate, draft: Draft, mesh: Mesh, picked: Picked | None, context: Context) -> Floats:
+        if not draft.data.size:
+            return mesh.points
         here = mesh.points[draft.data]
         centre = (here.min(axis=0) + here.max(axis=0)) / 2
         return np.concatenate([mesh.points, (here - centre) @ rotation(p.rotate).T + centre + np.asarray(p.translate)])

@@ -231,7 +231,8 @@ def load(text: bytes | str) -> Document:
 
 
 def with_sent_out(data: Any) -> Any:
-    """The raw document with every part made that a ``split_off`` sends faces into: beside its source, placed as that is."""
+    """The raw document with every part made that a ``split_off`` or a ``duplicate into`` sends faces into: beside its source,
+    placed as that is."""
     if not isinstance(data, dict) or not isinstance(data.get("parts"), list):
         return data
     data = with_ids(data)
@@ -241,7 +242,7 @@ def with_sent_out(data: Any) -> Any:
     for part in data["parts"]:
         steps = part.get("steps") if isinstance(part, dict) else None
         for step in steps if isinstance(steps, list) else ():
-            into = step.get("into") if isinstance(step, dict) and step.get("kind") == "split_off" else None
+            into = step.get("into") if isinstance(step, dict) and step.get("kind") in ("split_off", "duplicate") else None
             taken_here = isinstance(step, dict) and any((part.get(key), step.get("id")) in taken for key in ("id", "name"))
             if isinstance(into, str) and into not in known and not taken_here:
                 known.add(into)

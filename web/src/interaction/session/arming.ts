@@ -28,7 +28,7 @@ function newNames(kind: KindInfo, id: string): Values {
   const state = editor.get();
   const stem = (partOf(state, id)?.name ?? kind.title).replace(/ \d+$/, "");
   const name = freeName(stem, [stem, `${stem} 1`, ...partsOf(state).map((p) => p.name)], " ");
-  return Object.fromEntries(kind.parameters.filter((p) => p.quantity === "name").map((p) => [p.name, name]));
+  return Object.fromEntries(kind.parameters.filter((p) => p.quantity === "name" && p.required).map((p) => [p.name, name]));
 }
 
 /** The same tool is at work already; transform then shows the field asked for. */

@@ -13,8 +13,8 @@ export function besides(session: ToolSession): Intent[] {
     const value = session.values[others.name];
     return (Array.isArray(value) ? value : [value]).map((id) => setPart(String(id), { [flag]: true }));
   }
-  const name = kind?.parameters.find((p) => p.quantity === "name")?.name;
-  return name === undefined ? [] : sentOut(session, String(session.values[name]));
+  const into = session.values[kind?.parameters.find((p) => p.quantity === "name")?.name ?? ""];
+  return typeof into === "string" ? sentOut(session, into) : [];
 }
 
 /** Parts that begin with what a step sends out: one with all of the picked faces, or one for each shell but the first. */
