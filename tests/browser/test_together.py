@@ -128,3 +128,44 @@ def test_many_parts_are_listed_and_chosen_at_once(editor, page):
     row(page, "Peg 290").click(modifiers=["Shift"])
     expect(page.locator("li.part.here")).to_have_count(288)
     assert time.monotonic() - began < 15  # drawn without a graphics card; not a figure of speed
+
+
+def test_what_is_split_off_is_closed_on_both_sides_by_one_press(editor, page):
+    lift = {"id": "lift", "kind": "split_off", "into": "Lid", "pick": {"faces": {"facing": "+y"}}}
+    editor.make(parts=[part({**CUBE, "size": [20, 12, 14]}, lift, name="Chest", id="chest")])
+    title = editor.step("lift").locator(".title")
+    if title.get_attribute("aria-expanded") != "true":
+        title.click()
+    close = editor.step("lift").get_by_role("group", name="Close both")
+    close.get_by_role("button", name="thickness").click()
+    document = editor.wait_document(lambda d: [p["steps"][-1]["kind"] for p in d["parts"]] == ["shell", "shell"])
+    assert {p["steps"][-1]["thickness"] for p in document["parts"]} == {-0.5}
+    page.get_by_label("Undo").click()
+    editor.wait_document(lambda d: [p["steps"][-1]["kind"] for p in d["parts"]] == ["split_off", "from_part"])
+    close.get_by_role("button", name="fill").click()
+    editor.wait_document(lambda d: [p["steps"][-1]["kind"] for p in d["parts"]] == ["fill", "from_part"]
+                         or [p["steps"][-1]["kind"] for p in d["parts"]] == ["fill", "fill"])
+
+
+def test_a_face_is_brought_onto_another_and_a_form_lies_down_where_it_belongs(editor, page):
+    editor.make(parts=[ROW[0], part({**CUBE, "size": [4, 8, 6]}, name="Latch", id="latch", placement={"translate": [30, 0, 0]})])
+    panel = form(page)
+    editor.look("Front")
+    editor.click(0.3, 0.04, 0.03)
+    editor.picked("1 face")
+    editor.click(0, 0.05, 0.05)
+    editor.picked("1 face")
+    panel.get_by_role("button", name="last face onto this one").click()
+    document = editor.wait_document(lambda d: places(d)["Latch"] != [30, 0, 0])
+    latch = document["parts"][1]["placement"]
+    assert abs(latch["translate"][2] - 8) < 1e-6 and abs(latch["rotate"][1]) in (180, 0) and abs(latch["translate"][0]) < 1e-6
+    # a new wheel lies along x, by its centre, where it is typed to be
+    panel.get_by_role("radio", name="Cylinder").click()
+    panel.get_by_label("How the new part lies").click(force=True)
+    page.locator(".ant-select-item-option:visible", has_text="along x").click()
+    panel.get_by_label("What of the new part is placed").click(force=True)
+    page.locator(".ant-select-item-option:visible", has_text="by its centre").click()
+    panel.get_by_label("y of the new part").fill("25")
+    panel.get_by_role("button", name="Make cylinder").click()
+    wheel = editor.wait_document(lambda d: len(d["parts"]) == 3)["parts"][2]
+    assert wheel["placement"] == {"translate": [0, 25, 0], "rotate": [0, 0, -90]} and wheel["steps"][0]["anchor"] == "centre"

@@ -20,7 +20,7 @@ import { putPart, putPivot } from "./placing";
 import { repeatLast } from "./repeat";
 import { armStep, armTransform } from "./session/arming";
 import { accept, cancel } from "./session/storing";
-import { copyOn, placeByHand } from "./together";
+import { copyOn, faceOntoFace, placeByHand } from "./together";
 import * as views from "./viewing";
 
 export type Group = "brief" | "pick" | "work" | "view" | "switch" | "place" | "draw" | "build";
@@ -127,6 +127,7 @@ const STANDING: readonly Command[] = [
   c("switch", "lock-z", "Drag along z alone", ["Shift+D"], () => lock(2)),
   c("switch", "pivot", "Move the part's pivot", ["Shift+P"], () => editor.set({ pivoting: !editor.get().pivoting, placing: false })),
   c("place", "placing", "Place whole parts by hand", ["Shift+T"], () => placeByHand(!editor.get().placing)),
+  c("place", "face-onto-face", "Last picked face onto this one", [], faceOntoFace),
   c("place", "stock", "Put something in from stock", ["Shift+B"], () => useStock.setState({ open: true })),
   c("place", "copy-on", "One more copy, as far on as the last", ["Shift+R"], copyOn),
   c("view", "frame", "Show everything", ["A"], views.frame),

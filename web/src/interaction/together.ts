@@ -1,10 +1,14 @@
+import { Matrix4, Quaternion, Vector3 } from "three";
+
 import { answer, api, type Part, Refused, sentence } from "../api/client";
 import type { components } from "../api/schema";
 import { freeName, type Intent, removePart, together } from "../model/intents";
 import { chosenOf, type Key, memberOf, moveMember, outermost, placeMember, setMember } from "../model/members";
+import { placementsAfter } from "../model/placements";
 import { prefs } from "../model/prefs";
-import { editor, partOf, type Triple } from "../model/store";
+import { editor, METRES, partOf, type Picked, type Triple, unitOf } from "../model/store";
 import { change, tell } from "../sync/build";
+import { extentOf } from "../sync/extent";
 import { copyChosen } from "./copies";
 import { accept } from "./session/storing";
 
@@ -150,4 +154,22 @@ export async function copyOn(): Promise<void> {
 export async function placeByHand(on: boolean): Promise<void> {
   await accept();
   editor.set({ placing: on, pivoting: false, ...(on ? { pick: null } : {}) });
+}
+
+/** Bring what was picked last onto what is picked now: the part of the one stands with that face against the other's. */
+export async function faceOntoFace(): Promise<void> {
+  await accept();
+  const { pick, lastPick } = editor.get();
+  const one = (p: Picked | null) => p !== null && p.kind === "faces" && p.elements.length === 1;
+  if (pick === null || lastPick === null || !one(pick) || !one(lastPick) || pick.part === lastPick.part) {
+    tell("Pick a face of the part that moves, then the face of another part that it goes against");
+    return;
+  }
+  const [from, to] = [await extentOf(lastPick.part, lastPick, "build"), await extentOf(pick.part, pick, "build")];
+  if (from === null || to === null) return;
+  const metres = METRES[unitOf(editor.get())];
+  const place = (v: readonly number[]) => new Vector3(...(v as Triple)).multiplyScalar(metres);
+  const turn = new Quaternion().setFromUnitVectors(new Vector3(...(from.normal as Triple)).normalize(), new Vector3(...(to.normal as Triple)).normalize().negate());
+  const change = new Matrix4().makeTranslation(place(to.mean)).multiply(new Matrix4().makeRotationFromQuaternion(turn)).multiply(new Matrix4().makeTranslation(place(from.mean).negate()));
+  await placeTo(placementsAfter([`p:${lastPick.part}`], change));
 }

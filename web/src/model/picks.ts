@@ -29,7 +29,7 @@ export function setPick(part: string, kind: PickKind, elements: readonly number[
   const mesh = editor.get().meshes[part]?.mesh.cage;
   const sorted = [...new Set(elements)].sort((a, b) => a - b);
   const before = editor.get().pick;
-  if (before !== null && (sorted.length === 0 || before.kind !== kind || before.elements.join() !== sorted.join())) editor.set({ lastPick: before });
+  if (before !== null && (sorted.length === 0 || before.part !== part || before.kind !== kind || before.elements.join() !== sorted.join())) editor.set({ lastPick: before });
   if (mesh === undefined || sorted.length === 0) editor.set({ pick: null, current: part, pickKind: kind });
   else editor.set({ pick: { part, kind, elements: sorted, ids: idsOf(mesh, kind, sorted) }, current: part, pickKind: kind });
 }

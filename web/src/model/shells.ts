@@ -25,3 +25,17 @@ export function shellCount(shape: Shape): number {
   }
   return count;
 }
+
+/** Whether an edge has one face only: the mesh is open there. */
+export function hasBorder(shape: Shape): boolean {
+  const faces = new Map<number, number>();
+  for (let f = 0; f < shape.faceCount; f++) {
+    const [begin, end] = [shape.offsets[f] as number, shape.offsets[f + 1] as number];
+    for (let c = begin; c < end; c++) {
+      const [a, b] = [shape.corners[c] as number, shape.corners[c + 1 < end ? c + 1 : begin] as number];
+      const edge = Math.min(a, b) * shape.vertexCount + Math.max(a, b);
+      faces.set(edge, (faces.get(edge) ?? 0) + 1);
+    }
+  }
+  return [...faces.values()].some((n) => n === 1);
+}

@@ -1,4 +1,4 @@
-import { Button, Input } from "antd";
+import { Button, Input, Select } from "antd";
 import { useRef, useState } from "react";
 
 import type { KindInfo, Unit } from "../api/client";
@@ -13,6 +13,12 @@ import { NumberField, settleFields } from "./NumberField";
 /** Metres a new form is large before anybody typed a size. */
 const START = 0.2;
 const ALONG = { x: "width", y: "height", z: "depth" } as const;
+
+/** The form's own axis is y: turned, it lies along another. */
+const TURNS = { y: [0, 0, 0], x: [0, 0, -90], z: [90, 0, 0] } as const;
+const ALONGS = [{ value: "y", label: "upright" }, { value: "x", label: "along x" }, { value: "z", label: "along z" }] as const;
+const ANCHORS = [{ value: "base", label: "by its base" }, { value: "centre", label: "by its centre" }] as const;
+const PLACE = ["x of the new part", "y of the new part", "z of the new part"] as const;
 
 interface Field {
   readonly parameter: string;
@@ -57,6 +63,7 @@ export function NewPartForm({ onDone }: { readonly onDone?: () => void }) {
   const fields = kind === undefined ? [] : fieldsOf(kind, unit);
   const [values, setValues] = useState<Record<string, number>>({});
   const [name, setName] = useState("");
+  const [standing, stand] = useState<{ along: keyof typeof TURNS; anchor: "base" | "centre" }>({ along: "y", anchor: "base" });
   const [busy, setBusy] = useState(false);
   const latest = useRef(values);
   const picker = useRef<HTMLInputElement>(null);
@@ -68,8 +75,8 @@ export function NewPartForm({ onDone }: { readonly onDone?: () => void }) {
   };
 
   const turnTo = (word: string) => {
-    latest.current = {};
-    setValues({});
+    latest.current = Object.fromEntries(Object.entries(latest.current).filter(([label]) => PLACE.includes(label as never)));
+    setValues(latest.current);
     choose(word);
   };
 
@@ -80,8 +87,10 @@ export function NewPartForm({ onDone }: { readonly onDone?: () => void }) {
     await accept();
     const id = freeName("part", parts.map((p) => p.id));
     const title = name.trim() || freeName(kind.title, parts.map((p) => p.name), " ");
-    const step = { id: `${kind.word}1`, kind: kind.word, ...parametersOf(fields, value) };
-    const fine = await change(`New ${kind.title.toLowerCase()}`, addPart({ name: title, id, steps: [step] }));
+    const step = { id: `${kind.word}1`, kind: kind.word, ...parametersOf(fields, value), ...(standing.anchor === "centre" ? { anchor: "centre" } : {}) };
+    const translate = [0, 1, 2].map((k) => latest.current[PLACE[k] as string] ?? 0);
+    const placement = { ...(translate.some((v) => v !== 0) ? { translate } : {}), ...(standing.along === "y" ? {} : { rotate: TURNS[standing.along] }) };
+    const fine = await change(`New ${kind.title.toLowerCase()}`, addPart({ name: title, id, ...(Object.keys(placement).length > 0 ? { placement } : {}), steps: [step] }));
     setBusy(false);
     if (!fine) return;
     editor.set({ current: id, pick: null, openStep: null });
@@ -108,6 +117,21 @@ export function NewPartForm({ onDone }: { readonly onDone?: () => void }) {
           <NumberField label={f.label} unit={f.whole ? null : unit} whole={f.whole} value={value(f)} width={130} onTry={(v) => put(f.label, v)} onCommit={(v) => put(f.label, v)} />
         </label>
       ))}
+      <div className="row">
+        <span>stands</span>
+        <span className="pair">
+          <Select<keyof typeof TURNS> size="small" aria-label="How the new part lies" style={{ width: 84 }} popupMatchSelectWidth={false} value={standing.along} options={ALONGS.map((o) => ({ ...o }))} onChange={(along) => stand({ ...standing, along })} />
+          <Select<"base" | "centre"> size="small" aria-label="What of the new part is placed" style={{ width: 104 }} popupMatchSelectWidth={false} value={standing.anchor} options={ANCHORS.map((o) => ({ ...o }))} onChange={(anchor) => stand({ ...standing, anchor })} />
+        </span>
+      </div>
+      <div className="row">
+        <span>at</span>
+        <span className="triple">
+          {PLACE.map((label, k) => (
+            <NumberField key={label} label={label} unit={unit} suffix={"xyz"[k] as string} width={60} value={values[label] ?? 0} onTry={(v) => put(label, v)} onCommit={(v) => put(label, v)} />
+          ))}
+        </span>
+      </div>
       <input ref={picker} type="file" hidden accept={MODEL_FILES} aria-label="Model file" onChange={(e) => { const file = e.target.files?.[0]; e.target.value = ""; if (file) { useDropped.setState({ model: file }); onDone?.(); } }} />
       <p className="muted">Sums and units are understood: 12&nbsp;cm&nbsp;+&nbsp;3&nbsp;mm, 1&nbsp;1/2&nbsp;in.</p>
       <Button type="primary" loading={busy} onClick={() => void make()}>

@@ -3,6 +3,7 @@ import { deepEqual } from "fast-equals";
 import { useState } from "react";
 
 import type { KindInfo, ParameterValue, Part, Step, StepStatus } from "../api/client";
+import { closeTorn } from "../interaction/closing";
 import { accept } from "../interaction/session/storing";
 import { findingText, isFault } from "../model/findings";
 import { duplicateStep, type Intent, moveStep, removeStep, renameSent, setMark, setStep, setStepNumber } from "../model/intents";
@@ -11,6 +12,7 @@ import { pickRule } from "../model/picks";
 import { editor, unitOf, useEditor } from "../model/store";
 import { summary } from "../model/summary";
 import { change, light } from "../sync/build";
+import { lookOf } from "../tools/manifest";
 import { NameField } from "./NameField";
 import { NumberField } from "./NumberField";
 import { PartSelect } from "./PartSelect";
@@ -93,6 +95,13 @@ export function StepCard(p: Props) {
             <ParameterRow key={parameter.name} part={partId} step={step} parameter={parameter} />,
             ...(valueOf(step, parameter) == null ? [] : (parameter.inner ?? []).map((p) => <ParameterRow key={`${parameter.name}/${p.name}`} part={partId} step={step} parameter={p} within={parameter.name} />)),
           ])}
+          {lookOf(kind.word).tears && !off && (
+            <div className="forms" role="group" aria-label="Close both">
+              <span className="muted">close both:</span>
+              <Button size="small" onClick={() => void closeTorn(partId, id, "fill")}>fill</Button>
+              <Button size="small" onClick={() => void closeTorn(partId, id, "shell")}>thickness</Button>
+            </div>
+          )}
           <div className="actions">
             <Tooltip title={off ? "Switch on" : "Switch off"}>
               <Switch size="small" aria-label="Step on" checked={!off} disabled={p.number === 1} onChange={(on) => act(on ? "Switch step on" : "Switch step off", setStep(partId, id, { enabled: on }))} />

@@ -22,6 +22,8 @@ export interface Look {
   readonly place?: "first" | "own";
   /** what becomes of the other parts a step takes: they are drawn see-through, or not at all */
   readonly others?: (values: Values) => "ghosted" | "hidden";
+  /** it leaves holes on both sides, which its card offers to close */
+  readonly tears?: boolean;
   /** what is told while it is at work */
   readonly hint?: string;
 }
@@ -68,7 +70,7 @@ export const MANIFEST: Readonly<Record<string, Look>> = {
     points: { tool: otherPart, value: "parts", when: "always", sentence: "Click the parts that come in, or choose them. Enter accepts." },
     others: () => "hidden",
   },
-  split_off: {},
+  split_off: { tears: true },
   array: {},
   delete: { place: "own" },
   subdivision: { place: "own" },

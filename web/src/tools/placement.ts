@@ -1,12 +1,12 @@
-import { Matrix4, Quaternion, Vector3 } from "three";
+import { Matrix4, Vector3 } from "three";
 
 import type { Part } from "../api/client";
-import { chosenOf, type Key, memberOf, outermost, type Placement } from "../model/members";
+import { chosenOf, type Key, memberOf, outermost } from "../model/members";
 import { groupsAround } from "../model/parts";
-import { matrixAbove, matrixOf } from "../model/place";
+import { matrixOf } from "../model/place";
+import { placementsAfter } from "../model/placements";
 import { prefs } from "../model/prefs";
 import { editor, groupsOf, METRES, partsOf, type Triple, unitOf } from "../model/store";
-import { turnsOf } from "../model/turns";
 import { shown, shownUnit, toShown } from "../model/units";
 import type { Boards } from "../scene/boards/Boards";
 import type { Camera } from "../scene/Camera";
@@ -90,7 +90,7 @@ export class PlacementHandles {
 
   drag(camera: Camera, at: Pointer): void {
     if (this.start === null) return;
-    editor.set({ moved: this.placements(this.start.keys, this.change(this.start, camera, at)) });
+    editor.set({ moved: placementsAfter(this.start.keys, this.change(this.start, camera, at)) });
   }
 
   /** What the drag does to the build. */
@@ -120,34 +120,6 @@ export class PlacementHandles {
     const basis = new Matrix4().makeBasis(...stand.axes);
     const scale = new Matrix4().makeScale(...([0, 1, 2].map((k) => (grows(k) ? by : 1)) as Triple));
     return about(basis.clone().multiply(scale).multiply(basis.clone().invert()));
-  }
-
-  /** Placements of members after a change of the build. What a placement cannot say (a slant) comes as near as it can. */
-  placements(keys: readonly Key[], change: Matrix4): Record<Key, Placement> {
-    const state = editor.get();
-    const metres = METRES[unitOf(state)];
-    const out: Record<Key, Placement> = {};
-    for (const key of keys) {
-      const member = memberOf(state, key);
-      if (member === null) continue;
-      const above = matrixAbove(member, metres, groupsOf(state));
-      const own = matrixOf({ ...member, group: null, joint: null } as Part, metres, []);
-      const whole = above.clone().invert().multiply(change).multiply(above).multiply(own);
-      const [place, turn, scale] = [new Vector3(), new Quaternion(), new Vector3()];
-      whole.decompose(place, turn, scale);
-      const was = (member.placement ?? {}) as { rotate?: Triple; scale?: Triple };
-      const tidy = (v: number) => Number(v.toPrecision(9)) + 0;
-      const rotate = turnsOf(turn);
-      const factors = scale.toArray().map((v) => Number(v.toPrecision(9)));
-      const differs = (a: readonly number[], b: readonly number[], least: number) => a.some((v, k) => Math.abs(v - (b[k] as number)) > least);
-      out[key] = {
-        ...was,
-        translate: place.toArray().map((v) => tidy(Number((v / metres).toFixed(7)))) as Triple,
-        ...(differs(rotate, was.rotate ?? [0, 0, 0], 1e-5) ? { rotate } : {}),
-        ...(differs(factors, was.scale ?? [1, 1, 1], 1e-9) ? { scale: factors as Triple } : {}),
-      };
-    }
-    return out;
   }
 
   private angle(camera: Camera, stand: Stand, pressed: Handle, at: Pointer): number {

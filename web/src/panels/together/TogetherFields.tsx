@@ -1,7 +1,7 @@
 import { Button, Select } from "antd";
 import { useState } from "react";
 
-import { groupChosen, lineUp } from "../../interaction/together";
+import { faceOntoFace, groupChosen, lineUp } from "../../interaction/together";
 import { chosenOf, groupKey, type Key, memberOf, outermost, partKey } from "../../model/members";
 import { prefs } from "../../model/prefs";
 import { editor, groupsOf, METRES, partsOf, unitOf, useEditor } from "../../model/store";
@@ -28,6 +28,7 @@ export function TogetherFields() {
   const current = useEditor((s) => s.current);
   const parts = useEditor(partsOf);
   const groups = useEditor(groupsOf);
+  const faces = useEditor((s) => [s.pick, s.lastPick].every((p) => p?.kind === "faces" && p.elements.length === 1) && s.pick?.part !== s.lastPick?.part);
   const [picked, pick] = useState<Key | null>(null);
   if (parts.length < 2) return null;
   const state = editor.get();
@@ -66,6 +67,7 @@ export function TogetherFields() {
         </div>
       ))}
       <div className="forms">
+        <Button size="small" disabled={!faces} title="Pick a face of the part that moves, then the face it goes against" onClick={() => void faceOntoFace()}>last face onto this one</Button>
         <Button size="small" onClick={() => void lineUp({ how: "grid", step: step() }, "To the grid")}>to the grid</Button>
         {several && <Button size="small" onClick={() => void groupChosen()}>into a new group</Button>}
       </div>

@@ -1,0 +1,37 @@
+import type { Part, Step } from "../api/client";
+import { addStep, freeName, together } from "../model/intents";
+import { roundLength } from "../model/kinds";
+import { middle } from "../model/place";
+import { hasBorder } from "../model/shells";
+import { editor, partsOf } from "../model/store";
+import { change, tell } from "../sync/build";
+import { accept } from "./session/storing";
+
+/** A part and those that begin with what one of its steps sends out. */
+function torn(part: string, step: string): Part[] {
+  const begins = (first: Step | undefined) => {
+    const told = first as unknown as Record<string, unknown> | undefined;
+    return told?.["part"] === part && told["step"] === step;
+  };
+  return partsOf(editor.get()).filter((p) => p.id === part || begins(p.steps?.[0]));
+}
+
+/** Close what a step tore apart, all sides of it at once: the holes filled, or the faces given thickness. They stay recipes. */
+export async function closeTorn(part: string, step: string, how: "fill" | "shell"): Promise<void> {
+  await accept();
+  const { meshes } = editor.get();
+  const open = torn(part, step).filter((p) => {
+    const mesh = meshes[p.id ?? ""]?.mesh.cage;
+    return mesh !== undefined && hasBorder(mesh.shape);
+  });
+  if (open.length === 0) {
+    tell("They are closed already");
+    return;
+  }
+  const size = Math.max(...open.map((p) => middle(meshes[p.id ?? ""]?.mesh.cage, null).size));
+  const steps = open.map((p) => {
+    const id = freeName(how, (p.steps ?? []).map((s) => s.id));
+    return addStep(p.id ?? "", how === "fill" ? { id, kind: "fill", pick: { edges: { border: true } }, style: "ngon" } : { id, kind: "shell", thickness: -roundLength(size / 50) });
+  });
+  await change(how === "fill" ? "Fill both" : "Thicken both", together(...steps));
+}
