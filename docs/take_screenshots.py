@@ -83,6 +83,37 @@ def together(page: Page, address: str) -> None:
     shoot(page, "boolean")
 
 
+def quay(page: Page, address: str) -> None:
+    """Parts together: the handcart placed by hand, the shelf, the chest's lid and the room it has."""
+    page.goto("/")
+    page.get_by_text("The quay").click()
+    page.wait_for_function("window.rhytonic !== undefined")
+    time.sleep(2.5)
+    parts = page.get_by_role("region", name="Parts")
+    for group in ("Bench", "Lantern", "Chest", "Hatch"):
+        parts.get_by_role("button", name=f"Fold {group}", exact=True).click()
+    page.get_by_label("Stations").get_by_text("Form").click()
+    parts.get_by_role("button", name="Handcart", exact=True).click()
+    layout(page, "Sheet")
+    page.get_by_test_id("view").focus()
+    page.keyboard.press("Shift+T")
+    page.keyboard.press("A")
+    time.sleep(1)
+    shoot(page, "handcart")
+    page.keyboard.press("Escape")
+    page.keyboard.press("Shift+B")
+    time.sleep(1.5)
+    page.keyboard.type("wheel")
+    shoot(page, "stock")
+    page.keyboard.press("Escape")
+    open_build(page, example(address, "sea-chest"))
+    parts.get_by_role("button", name="Lid", exact=True).click()
+    page.get_by_role("button", name="clearance", exact=True).click()
+    time.sleep(2)
+    page.get_by_text("take the joint off").scroll_into_view_if_needed()
+    shoot(page, "chest")
+
+
 def shaping(page: Page, address: str) -> None:
     """The tools of box modelling, on the harbour's examples."""
     open_build(page, example(address, "tide-gauge", ("soften", "pane", "sink", "whole", "light")))
@@ -112,9 +143,6 @@ def shaping(page: Page, address: str) -> None:
     page.mouse.up()
     shoot(page, "slice")
     page.get_by_label("Stations").get_by_text("Brief").click()
-    open_build(page, example(address, "mooring-buoy"))
-    view(page, "3D")
-    shoot(page, "buoy")
 
 
 def workbench(page: Page) -> None:
@@ -229,23 +257,6 @@ def main(address: str) -> None:
         shoot(page, "extrude")
         page.keyboard.press("Escape")
         page.keyboard.press("Escape")
-        page.get_by_label("Parts").get_by_text("Foot", exact=True).click()
-        page.get_by_role("radio", name="Edges").click()
-        click(page, 0.1, 0.01, 0.1)
-        page.get_by_role("button", name="Insert loops").click()
-        page.get_by_label("Tool tray").get_by_label("count").fill("2")
-        shoot(page, "loops")
-        for _ in range(3):  # the number, the proposal, the tool
-            page.get_by_test_id("view").focus()
-            page.keyboard.press("Escape")
-        page.mouse.move(640, 795)
-        time.sleep(1)
-        view(page, "Front")
-        page.get_by_role("radio", name="Vertices").click()
-        click(page, 0.115, 0.29, 0.115)
-        page.keyboard.press("m")
-        shoot(page, "front")
-        page.keyboard.press("Escape")
         page.get_by_text("Lamp", exact=True).click()
         page.get_by_label("Hide Housing").click()
         page.get_by_label("Hide Roof").click()
@@ -260,6 +271,7 @@ def main(address: str) -> None:
         shoot(page, "night")
         page.get_by_label("Night colours").click()
         shaping(page, address)
+        quay(page, address)
         together(page, address)
         browser.close()
 

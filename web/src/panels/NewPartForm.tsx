@@ -120,8 +120,8 @@ export function NewPartForm({ onDone }: { readonly onDone?: () => void }) {
       <div className="row">
         <span>stands</span>
         <span className="pair">
-          <Select<keyof typeof TURNS> size="small" aria-label="How the new part lies" style={{ width: 84 }} popupMatchSelectWidth={false} value={standing.along} options={ALONGS.map((o) => ({ ...o }))} onChange={(along) => stand({ ...standing, along })} />
-          <Select<"base" | "centre"> size="small" aria-label="What of the new part is placed" style={{ width: 104 }} popupMatchSelectWidth={false} value={standing.anchor} options={ANCHORS.map((o) => ({ ...o }))} onChange={(anchor) => stand({ ...standing, anchor })} />
+          <Select<keyof typeof TURNS> size="small" aria-label="How the new part lies" style={{ width: 80 }} popupMatchSelectWidth={false} value={standing.along} options={ALONGS.map((o) => ({ ...o }))} onChange={(along) => stand({ ...standing, along })} />
+          <Select<"base" | "centre"> size="small" aria-label="What of the new part is placed" style={{ width: 96 }} popupMatchSelectWidth={false} value={standing.anchor} options={ANCHORS.map((o) => ({ ...o }))} onChange={(anchor) => stand({ ...standing, anchor })} />
         </span>
       </div>
       <div className="row">

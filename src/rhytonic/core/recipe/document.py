@@ -231,8 +231,8 @@ def load(text: bytes | str) -> Document:
 
 
 def with_sent_out(data: Any) -> Any:
-    """The raw document with every part made that a ``split_off`` or a ``duplicate into`` sends faces into: beside its source,
-    placed as that is."""
+    """The raw document with every part made that a ``split_off`` or a ``duplicate into`` sends faces into: beside its
+    source, placed as that is."""
     if not isinstance(data, dict) or not isinstance(data.get("parts"), list):
         return data
     data = with_ids(data)
