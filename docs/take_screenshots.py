@@ -107,6 +107,7 @@ def quay(page: Page, address: str) -> None:
     shoot(page, "stock")
     page.keyboard.press("Escape")
     open_build(page, example(address, "sea-chest"))
+    page.get_by_label("Stations").get_by_text("Form").click()
     parts.get_by_role("button", name="Lid", exact=True).click()
     page.get_by_role("button", name="clearance", exact=True).click()
     time.sleep(2)

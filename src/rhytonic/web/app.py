@@ -16,7 +16,7 @@ from ..store.database import Database
 from . import brief_api, builds_api, faults, kinds_api, meshes_api, models_api, pictures_api, stock_api, together_api
 from .brief_schemas import BriefState
 from .preview_door import PreviewDoor
-from .schemas import PartMesh, Trial
+from .schemas import Build, PartMesh, Trial
 from .workroom import Workroom
 
 INTERFACE = Path(__file__).resolve().parents[3] / "web" / "dist"
@@ -75,8 +75,9 @@ def openapi(app: OpenAPI) -> dict[str, Any]:
     """The OpenAPI document, with the schemas of what is read and written without the framework's help."""
     document: dict[str, Any] = app.api_doc
     schemas = document["components"]["schemas"]
-    for model in (PartMesh, Trial, BriefState):
-        whole = model.model_json_schema(ref_template="#/components/schemas/{model}")
+    for model in (PartMesh, Trial, BriefState, Build):
+        whole = model.model_json_schema(ref_template="#/components/schemas/{model}",
+                                        mode="serialization" if model is Build else "validation")
         schemas |= whole.pop("$defs", {})
         schemas[model.__name__] = whole
     return document

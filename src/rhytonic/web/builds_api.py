@@ -35,6 +35,12 @@ api = APIBlueprint("builds", __name__, url_prefix="/api/builds", abp_tags=[Tag(n
                    abp_responses={404: Fault, 409: Fault, 422: Fault, 503: Fault})
 
 
+def _build(status: int) -> dict[int, Any]:
+    """An answer with a whole build, by name: working its schema out for every endpoint would take most of a start."""
+    return {status: {"description": "The build", "content": {"application/json": {
+        "schema": {"$ref": "#/components/schemas/Build"}}}}}
+
+
 def room() -> Workroom:
     workroom: Workroom = current_app.extensions["workroom"]
     return workroom
@@ -75,14 +81,14 @@ def list_builds() -> Any:
         return BuildList(builds=[_summary(row) for row in builds.list_builds(session)]).model_dump(mode="json")
 
 
-@api.post("", responses={201: Build})
+@api.post("", responses=_build(201))
 def new_build(body: NewBuild) -> Any:
     """A new build, empty or from a recipe file."""
     document = body.document or {"format": "rhytonic", "version": 1, "unit": body.unit}
     return _answer(lambda session: (builds.create(session, body.name, document), None), 201)
 
 
-@api.get("/<build_id>", responses={200: Build})
+@api.get("/<build_id>", responses=_build(200))
 def get_build(path: BuildPath) -> Any:
     """A build as it stands."""
     return _answer(lambda session: (builds.get(session, path.build_id), None))
@@ -96,19 +102,19 @@ def delete_build(path: BuildPath) -> Any:
     return "", 204
 
 
-@api.post("/<build_id>/restore", responses={200: Build})
+@api.post("/<build_id>/restore", responses=_build(200))
 def restore_build(path: BuildPath) -> Any:
     """Bring a deleted build back."""
     return _answer(lambda session: (builds.restore(session, path.build_id), None))
 
 
-@api.post("/<build_id>/duplicate", responses={201: Build})
+@api.post("/<build_id>/duplicate", responses=_build(201))
 def duplicate_build(path: BuildPath) -> Any:
     """A copy under a free name."""
     return _answer(lambda session: (builds.duplicate(session, path.build_id), None), 201)
 
 
-@api.post("/<build_id>/changes", responses={200: Build})
+@api.post("/<build_id>/changes", responses=_build(200))
 def change_build(path: BuildPath, body: Change) -> Any:
     """Apply a JSON Patch to the build. Refused whole, with nothing stored, when a step it touches cannot run."""
     bench = room().bench(path.build_id)
@@ -123,13 +129,13 @@ def change_build(path: BuildPath, body: Change) -> Any:
                                                   body.group, pick, check), None))
 
 
-@api.post("/<build_id>/undo", responses={200: Build})
+@api.post("/<build_id>/undo", responses=_build(200))
 def undo(path: BuildPath, body: AtRevision) -> Any:
     """Take the last change back."""
     return _answer(lambda session: _with_pick(builds.undo(session, path.build_id, body.revision)))
 
 
-@api.post("/<build_id>/redo", responses={200: Build})
+@api.post("/<build_id>/redo", responses=_build(200))
 def redo(path: BuildPath, body: AtRevision) -> Any:
     """Do the last undone change again."""
     return _answer(lambda session: _with_pick(builds.redo(session, path.build_id, body.revision)))

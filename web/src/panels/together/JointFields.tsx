@@ -45,7 +45,7 @@ export function JointFields({ member: key, joint }: { readonly member: Key; read
       label={`joint ${key}`}
       unit={turns ? null : unit}
       suffix={turns ? "°" : unit}
-      width={58}
+      width={76}
       value={value}
       onCommit={(v) => {
         if (v === value) return;
@@ -80,9 +80,12 @@ export function JointFields({ member: key, joint }: { readonly member: Key; read
         />
       </div>
       <div className="row">
-        <span>now, from, to</span>
+        <span>now</span>
+        {row("now", joint.now ?? 0)}
+      </div>
+      <div className="row">
+        <span>from, to</span>
         <span className="triple">
-          {row("now", joint.now ?? 0)}
           {row("from", joint.from ?? 0)}
           {row("to", joint.to)}
         </span>
