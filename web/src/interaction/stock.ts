@@ -6,7 +6,7 @@ import { type Key, memberOf } from "../model/members";
 import { type StockItem, useStock } from "../model/stock";
 import { editor, METRES, partOf, type Triple, unitOf } from "../model/store";
 import { turning, turnsOf } from "../model/turns";
-import { change, tell } from "../sync/build";
+import { askOf, change, tell } from "../sync/build";
 import { extentOf } from "../sync/extent";
 import { accept } from "./session/storing";
 
@@ -83,7 +83,7 @@ export async function keepInStock(key: Key, name: string, tags: readonly string[
   const { build } = editor.get();
   if (build === null || memberOf(editor.get(), key) === null) return false;
   try {
-    await answer(api.POST("/api/stock", { body: { build: build.id, revision: build.revision, member: key, name, tags: [...tags] } }));
+    await askOf((of) => answer(api.POST("/api/stock", { body: { build: of.id, revision: of.revision, member: key, name, tags: [...tags] } })));
     return true;
   } catch (error) {
     tell(sentence(error));

@@ -7,7 +7,7 @@ import { chosenOf, type Key, memberOf, moveMember, outermost, placeMember, setMe
 import { placementsAfter } from "../model/placements";
 import { prefs } from "../model/prefs";
 import { editor, METRES, partOf, type Picked, type Triple, unitOf } from "../model/store";
-import { change, tell } from "../sync/build";
+import { askOf, change, tell } from "../sync/build";
 import { extentOf } from "../sync/extent";
 import { copyChosen } from "./copies";
 import { accept } from "./session/storing";
@@ -26,7 +26,7 @@ export async function lineUp(trial: Trial, title = "Place"): Promise<void> {
     return;
   }
   try {
-    const { moves } = await answer(api.POST("/api/builds/{build_id}/line-up", { params: { path: { build_id: state.build.id } }, body: { ...trial, revision: state.build.revision, members } }));
+    const { moves } = await askOf((build) => answer(api.POST("/api/builds/{build_id}/line-up", { params: { path: { build_id: build.id } }, body: { ...trial, revision: build.revision, members } })));
     const told = moves.filter((m) => {
       const now = memberOf(editor.get(), m.member)?.placement?.translate ?? [0, 0, 0];
       return m.translate.some((v, k) => v !== now[k]);
@@ -100,8 +100,8 @@ export async function lookAtClearance(key: Key): Promise<void> {
   const { build } = editor.get();
   if (build === null) return;
   try {
-    const found = await answer(api.POST("/api/builds/{build_id}/clearance", { params: { path: { build_id: build.id } }, body: { revision: build.revision, member: key.slice(2) } }));
-    editor.set({ clear: { key, revision: build.revision, least: found.least, at: found.at, touchesAt: found.touches_at, where: found.where as Triple } });
+    const [found, revision] = await askOf(async (of) => [await answer(api.POST("/api/builds/{build_id}/clearance", { params: { path: { build_id: of.id } }, body: { revision: of.revision, member: key.slice(2) } })), of.revision] as const);
+    editor.set({ clear: { key, revision, least: found.least, at: found.at, touchesAt: found.touches_at, where: found.where as Triple } });
   } catch (error) {
     editor.set({ clear: null });
     if (!(error instanceof Refused && error.status === 409)) tell(sentence(error));

@@ -151,3 +151,17 @@ export function triangleCount(): number {
   if (build === null) return 0;
   return build.parts.reduce((sum, p) => sum + (preview !== null && session?.part === p.id ? preview.triangles : p.triangles), 0);
 }
+
+/** Ask something of the build as it stands here; where another window changed it meanwhile, of the build as it stands there. */
+export async function askOf<T>(ask: (build: Build) => Promise<T>): Promise<T> {
+  const { build } = editor.get();
+  if (build === null) throw new Error("no build is open");
+  try {
+    return await ask(build);
+  } catch (error) {
+    if (!(error instanceof Refused && error.status === 409)) throw error;
+    const now = await answerBuild(api.GET("/api/builds/{build_id}", { params: { path: { build_id: build.id } } }));
+    await take(now);
+    return ask(now);
+  }
+}

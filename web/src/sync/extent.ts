@@ -2,7 +2,7 @@ import { answer, api, sentence } from "../api/client";
 import type { components } from "../api/schema";
 import { pickRule } from "../model/picks";
 import { editor, type Picked } from "../model/store";
-import { tell } from "./build";
+import { askOf, tell } from "./build";
 
 export type Extent = components["schemas"]["ExtentInfo"];
 
@@ -12,7 +12,7 @@ export async function extentOf(part: string, pick: Picked | null, space: "part" 
   if (build === null) return null;
   const rule = pick === null ? { vertices: "all" } : pickRule(pick);
   try {
-    return (await answer(api.POST("/api/builds/{build_id}/extent", { params: { path: { build_id: build.id } }, body: { part, revision: build.revision, pick: rule as never, space } }))) as Extent;
+    return (await askOf((of) => answer(api.POST("/api/builds/{build_id}/extent", { params: { path: { build_id: of.id } }, body: { part, revision: of.revision, pick: rule as never, space } })))) as Extent;
   } catch (error) {
     tell(sentence(error));
     return null;

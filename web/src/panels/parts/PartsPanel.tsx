@@ -35,6 +35,16 @@ export function PartsPanel({ onAdd }: { readonly onAdd: () => void }) {
   const keyAt = (target: EventTarget): Key | null => (target instanceof Element ? (target.closest<HTMLElement>("li[data-key]")?.dataset["key"] ?? null) : null);
   const focusOn = (key: Key | undefined) => list.current?.querySelector<HTMLElement>(`li[data-key="${CSS.escape(key ?? "")}"] .name`)?.focus();
 
+  /** Back to the row it was opened on, unless a field or a dialog came of it. */
+  const closeMenu = () => {
+    const key = menu;
+    setMenu(null);
+    setTimeout(() => {
+      const { activeElement } = document;
+      if (activeElement === null || activeElement === document.body || activeElement.closest(".ant-dropdown") !== null) focusOn(key ?? undefined);
+    }, 50);
+  };
+
   const choose = (key: Key, e: { shiftKey: boolean; ctrlKey: boolean; metaKey: boolean }) => void chooseMember(key, e.shiftKey ? "range" : e.ctrlKey || e.metaKey ? "toggle" : "alone", order);
   const groupOf = (key: Key) => (key.startsWith("p:") ? parts.find((p) => p.id === key.slice(2))?.group : groups.find((g) => g.id === key.slice(2))?.group) ?? null;
 
@@ -110,7 +120,7 @@ export function PartsPanel({ onAdd }: { readonly onAdd: () => void }) {
         </p>
       )}
       {parts.length === 0 && <p className="teach">No part yet. Start from a base form of about the right size.</p>}
-      <Dropdown trigger={["contextMenu"]} open={menu !== null} onOpenChange={(open) => !open && setMenu(null)} popupRender={() => (menu === null ? null : <MemberMenu member={menu} onRename={setRenaming} onDone={() => setMenu(null)} />)}>
+      <Dropdown trigger={["contextMenu"]} open={menu !== null} onOpenChange={(open) => !open && closeMenu()} popupRender={() => (menu === null ? null : <MemberMenu member={menu} onRename={setRenaming} onDone={closeMenu} />)}>
         <ul
           ref={list}
           aria-label="Parts and groups"
