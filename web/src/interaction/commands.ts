@@ -9,6 +9,7 @@ import { MEASURES } from "../model/sizes";
 import { useStock } from "../model/stock";
 import { boardsOf, editor, partOf } from "../model/store";
 import { tell, undoOrRedo } from "../sync/build";
+import { settleFields } from "../sync/expression";
 import { lookOf } from "../tools/manifest";
 import { suggestNudge } from "./brief";
 import { finishDrawing, startDrawing } from "./drawing";
@@ -177,8 +178,9 @@ function pickAs(kind: "vertices" | "edges" | "faces"): void {
   changeKind(kind);
 }
 
-function take(): void | Promise<void> {
-  return editor.get().drawing !== null ? finishDrawing() : accept();
+async function take(): Promise<void> {
+  await settleFields(); // a number typed just before is meant
+  await (editor.get().drawing !== null ? finishDrawing() : accept());
 }
 
 function escape(): void {

@@ -56,9 +56,9 @@ export async function chooseMember(key: Key, how: "alone" | "toggle" | "range", 
 }
 
 /** Several parts and groups into a new group, where the first of them is. */
-export async function groupChosen(): Promise<void> {
+export async function groupMembers(of: readonly Key[]): Promise<void> {
   const state = editor.get();
-  const keys = outermost(state, chosenOf(state));
+  const keys = outermost(state, of);
   if (keys.length === 0) return;
   const taken = state.build?.document.groups ?? [];
   const id = freeName("group", taken.map((g) => g.id));
@@ -74,9 +74,9 @@ export async function groupChosen(): Promise<void> {
   if (await change("Group", made)) editor.set({ chosen: [`g:${id}`] });
 }
 
-/** Flags of all that is chosen. */
-export function setChosen(label: string, values: Record<string, unknown>): Promise<boolean> {
-  return change(label, together(...chosenOf(editor.get()).map((key) => setMember(key, values))));
+/** The same values for several. */
+export function setMembers(label: string, keys: readonly Key[], values: Record<string, unknown>): Promise<boolean> {
+  return change(label, together(...keys.map((key) => setMember(key, values))));
 }
 
 /** Put what is chosen into a group, or out of all, or before another. */

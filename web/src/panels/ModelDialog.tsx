@@ -8,8 +8,9 @@ import { addFragment } from "../model/fragment";
 import { editor, METRES, unitOf, useEditor } from "../model/store";
 import { counted, shown } from "../model/units";
 import { change, tell } from "../sync/build";
+import { settleFields } from "../sync/expression";
 import { type ModelInfo, modelParts, uploadModel } from "../sync/models";
-import { NumberField, settleFields } from "./NumberField";
+import { NumberField } from "./NumberField";
 
 const UNITS: { value: Unit; label: string }[] = [
   { value: "m", label: "metres" },

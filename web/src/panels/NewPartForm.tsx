@@ -8,7 +8,8 @@ import { addPart, freeName } from "../model/intents";
 import { baseForms, offered } from "../model/kinds";
 import { editor, METRES, partsOf, unitOf, useEditor } from "../model/store";
 import { change } from "../sync/build";
-import { NumberField, settleFields } from "./NumberField";
+import { settleFields } from "../sync/expression";
+import { NumberField } from "./NumberField";
 
 /** Metres a new form is large before anybody typed a size. */
 const START = 0.2;

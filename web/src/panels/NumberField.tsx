@@ -5,7 +5,7 @@ import { sentence, type Unit } from "../api/client";
 import { remember, usePrefs } from "../model/prefs";
 import { useEditor } from "../model/store";
 import { fromShown, shown, shownUnit, tidy, toShown } from "../model/units";
-import { evaluate } from "../sync/expression";
+import { evaluate, track } from "../sync/expression";
 
 interface Props {
   readonly value: number;
@@ -29,20 +29,6 @@ interface Props {
   readonly onCancel?: () => void;
   /** Enter after the commit */
   readonly onEnter?: () => void;
-}
-
-const pending = new Set<Promise<unknown>>();
-
-/** Once everything typed so far has been read: a press on a button may come before the field it left has been. */
-export async function settleFields(): Promise<void> {
-  while (pending.size > 0) await Promise.all(pending);
-}
-
-function track<T>(reading: Promise<T>): Promise<T> {
-  const held = reading.catch(() => undefined);
-  pending.add(held);
-  void held.then(() => pending.delete(held));
-  return reading;
 }
 
 /** A number edited in place. Understands units, sums and relative values; the wheel never changes it. */

@@ -1,5 +1,20 @@
 import { answer, api, type Unit } from "../api/client";
 
+const reading = new Set<Promise<unknown>>();
+
+/** Once everything typed so far has been read: a press on a button, or Enter, may come before the field it left has been. */
+export async function settleFields(): Promise<void> {
+  while (reading.size > 0) await Promise.all(reading);
+}
+
+/** A value on its way, which {@link settleFields} waits for. */
+export function track<T>(value: Promise<T>): Promise<T> {
+  const held = value.catch(() => undefined);
+  reading.add(held);
+  void held.then(() => reading.delete(held));
+  return value;
+}
+
 /** Reads a typed value: the core reads lengths, so that units and sums mean the same everywhere. */
 async function read(text: string, unit: Unit): Promise<number> {
   return (await answer(api.GET("/api/length", { params: { query: { text, unit } } }))).value;

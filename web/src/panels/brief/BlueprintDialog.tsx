@@ -7,7 +7,8 @@ import type { Place } from "../../model/plane";
 import { unitOf, useEditor } from "../../model/store";
 import { FLAT_VIEWS, VIEW_TITLES } from "../../model/views";
 import { change } from "../../sync/build";
-import { NumberField, settleFields } from "../NumberField";
+import { settleFields } from "../../sync/expression";
+import { NumberField } from "../NumberField";
 import { PictureStage, ringsPath, type StagePointer } from "./PictureStage";
 
 interface Piece {

@@ -9,7 +9,8 @@ import { addBoard, freeName } from "../../model/intents";
 import { editor, METRES, unitOf, useEditor } from "../../model/store";
 import { FLAT_VIEWS, VIEW_TITLES } from "../../model/views";
 import { change, tell } from "../../sync/build";
-import { NumberField, settleFields } from "../NumberField";
+import { settleFields } from "../../sync/expression";
+import { NumberField } from "../NumberField";
 
 const LARGEST = 20 * 1024 * 1024;
 

@@ -8,7 +8,8 @@ import { haveText, type Measure, MEASURES, newSize, powerOf, type Target, target
 import { partsOf, unitOf, useEditor } from "../../model/store";
 import { trySizes } from "../../sync/brief";
 import { change } from "../../sync/build";
-import { NumberField, settleFields } from "../NumberField";
+import { settleFields } from "../../sync/expression";
+import { NumberField } from "../NumberField";
 
 type Along = NonNullable<Size["along"]>;
 

@@ -6,7 +6,8 @@ import { setBoard } from "../../model/intents";
 import type { Place } from "../../model/plane";
 import { unitOf, useEditor } from "../../model/store";
 import { change, tell } from "../../sync/build";
-import { NumberField, settleFields } from "../NumberField";
+import { settleFields } from "../../sync/expression";
+import { NumberField } from "../NumberField";
 import { PictureStage, ringsPath, type StagePointer } from "./PictureStage";
 
 const NAMES = ["lower left", "lower right", "upper right", "upper left"];

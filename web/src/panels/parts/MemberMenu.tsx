@@ -4,7 +4,7 @@ import { useEffect, useRef } from "react";
 import type { Part } from "../../api/client";
 import { copyChosen } from "../../interaction/copies";
 import { focusView } from "../../interaction/focus";
-import { groupChosen, moveChosen, removeChosen, setChosen } from "../../interaction/together";
+import { groupMembers, moveChosen, removeChosen, setMembers } from "../../interaction/together";
 import type { Copying } from "../../model/copies";
 import { dissolveGroup } from "../../model/intents";
 import { chosenOf, type Key, memberOf } from "../../model/members";
@@ -69,15 +69,15 @@ export function MemberMenu({ member: key, onRename, onDone }: Props) {
   const items = [
     ...(partIds.length > 0 ? [{ key: "alone", label: alone ? "Show all parts" : "Show alone", onClick: () => editor.set({ isolated: alone ? null : partIds }) }] : []),
     ...(partIds.length > 0 && isolated !== null && !alone ? [{ key: "too", label: "Show too", onClick: () => editor.set({ isolated: [...new Set([...isolated, ...partIds])] }) }] : []),
-    { key: "ghost", label: ghosted ? "Draw solid" : "Ghost", onClick: () => void setChosen(ghosted ? `Draw ${what} solid` : `Ghost ${what}`, { ghosted: !ghosted }) },
-    { key: "template", label: template ? "Count and hand over again" : "Template: seen, never handed over", onClick: () => void setChosen(template ? "Template no more" : "Template", { template: !template }) },
+    { key: "ghost", label: ghosted ? "Draw solid" : "Ghost", onClick: () => void setMembers(ghosted ? `Draw ${what} solid` : `Ghost ${what}`, keys, { ghosted: !ghosted }) },
+    { key: "template", label: template ? "Count and hand over again" : "Template: seen, never handed over", onClick: () => void setMembers(template ? "Template no more" : "Template", keys, { template: !template }) },
     ...(one ? [{ key: "rename", label: "Rename", onClick: () => onRename(key) }] : []),
     ...(partIds.length > 0 ? [{ key: "copy", label: "Copy", children: COPIES.map(({ how, label }) => ({ key: `copy-${how}`, label, onClick: () => void copyChosen(partIds, how) })) }] : []),
     {
       key: "group",
       label: "Group",
       children: [
-        { key: "group-new", label: "into a new group", onClick: () => void groupChosen() },
+        { key: "group-new", label: "into a new group", onClick: () => void groupMembers(keys) },
         ...groups.filter((g) => !keys.includes(`g:${g.id}`) && g.id !== member.group).map((g) => ({ key: `group-${g.id}`, label: `into ${g.name}`, onClick: () => void moveChosen(keys, g.id, null) })),
         ...(inside ? [{ key: "group-out", label: "out of its group", onClick: () => void moveChosen(keys, null, null) }] : []),
       ],

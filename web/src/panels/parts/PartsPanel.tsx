@@ -129,7 +129,6 @@ export function PartsPanel({ onAdd }: { readonly onAdd: () => void }) {
             const key = keyAt(e.target);
             if (key === null) return e.stopPropagation();
             setMenu(key);
-            if (!here.has(key)) void chooseMember(key, "alone", order);
           }}
         >
           {rows.map((row, i) => {

@@ -8,7 +8,8 @@ import { ownSize, putIn } from "../../interaction/stock";
 import { sought, type StockItem, useStock } from "../../model/stock";
 import { partsOf, unitOf, useEditor } from "../../model/store";
 import { shown } from "../../model/units";
-import { NumberField, settleFields } from "../NumberField";
+import { settleFields } from "../../sync/expression";
+import { NumberField } from "../NumberField";
 import { useFirstField } from "../useFirstField";
 
 /** The shelf: looked through by words, one thing chosen, put onto the picked face or to the origin. */

@@ -1,7 +1,7 @@
 import { Button, Select } from "antd";
 import { useState } from "react";
 
-import { faceOntoFace, groupChosen, lineUp } from "../../interaction/together";
+import { faceOntoFace, groupMembers, lineUp } from "../../interaction/together";
 import { chosenOf, groupKey, type Key, memberOf, outermost, partKey } from "../../model/members";
 import { prefs } from "../../model/prefs";
 import { editor, groupsOf, METRES, partsOf, unitOf, useEditor } from "../../model/store";
@@ -69,7 +69,7 @@ export function TogetherFields() {
       <div className="forms">
         <Button size="small" disabled={!faces} title="Pick a face of the part that moves, then the face it goes against" onClick={() => void faceOntoFace()}>last face onto this one</Button>
         <Button size="small" onClick={() => void lineUp({ how: "grid", step: step() }, "To the grid")}>to the grid</Button>
-        {several && <Button size="small" onClick={() => void groupChosen()}>into a new group</Button>}
+        {several && <Button size="small" onClick={() => void groupMembers(chosenOf(editor.get()))}>into a new group</Button>}
       </div>
       {keys.length > 2 && (
         <>
