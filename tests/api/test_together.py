@@ -59,3 +59,18 @@ def test_parts_that_follow_a_moved_one_are_told_as_they_would_be(api):
     through, away = (others({"g:g": {"translate": [x, 0, 0]}})["hood"]["triangles"] for x in (5, 500))
     assert through > away == 12
     assert api.get(f"/api/builds/{build['id']}")["revision"] == build["revision"]
+
+
+def test_gap_and_overlap_with_a_neighbour_are_told_with_their_place(api):
+    build = api.new(cube("a", [0, 0, 0]), cube("b", [5, 0, 0]), cube("c", [0.5, 1, 0]),
+                    {"id": "open", "name": "Open", "steps": [{"id": "p", "kind": "plane", "size": [9, 9]}]})
+
+    def found(to):
+        return api.post(f"/api/builds/{build['id']}/beside", {"revision": build["revision"], "member": "p:a", "to": f"p:{to}"})
+
+    apart, into, flat = found("b"), found("c"), found("open")
+    assert abs(apart["gap"] - 3) < 1e-9 and apart["overlap"] == 0 and apart["low"] is None
+    assert sorted(round(e[0], 6) for e in apart["ends"]) == [1, 4]
+    assert into["gap"] == 0 and abs(into["overlap"] - 1.5 * 1 * 2) < 1e-9
+    assert [round(v, 9) for v in into["low"] + into["high"]] == [-0.5, 1, -1, 1, 2, 1]
+    assert flat["gap"] == 0 and flat["overlap"] is None

@@ -169,3 +169,32 @@ def test_a_face_is_brought_onto_another_and_a_form_lies_down_where_it_belongs(ed
     panel.get_by_role("button", name="Make cylinder").click()
     wheel = editor.wait_document(lambda d: len(d["parts"]) == 3)["parts"][2]
     assert wheel["placement"] == {"translate": [0, 25, 0], "rotate": [0, 0, -90]} and wheel["steps"][0]["anchor"] == "centre"
+
+
+def test_the_last_copy_of_an_array_is_dragged_to_where_it_belongs(editor, page):
+    editor.make(parts=[part({"id": "slat", "kind": "box", "size": [6, 4, 10]}, name="Slat", id="slat")])
+    editor.look("Front")
+    editor.view.focus()
+    page.keyboard.press("Escape")
+    editor.tray.get_by_role("button", name="Whole part").click()
+    page.get_by_role("menuitem", name="Array").click()
+    expect(page.get_by_test_id("trial")).to_contain_text("18 faces")  # three, so far from each other as it is large
+    expect(editor.tray.get_by_label("step x")).to_have_value("10")
+    editor.drag(editor.at(0.2, 0.02, 0), (90, 0))
+    step = editor.wait_steps(lambda s: len(s) == 2)[1]
+    assert step["count"] == 3 and step["step"][0] > 11 and step["step"][2] == 0
+
+
+def test_gap_and_overlap_with_a_neighbour_are_told(editor, page):
+    editor.make(parts=ROW)
+    panel = form(page)
+    row(page, "Rail").click()
+    panel.get_by_label("Lined up with").fill("Post")
+    page.keyboard.press("Enter")
+    panel.get_by_role("button", name="gap or overlap").click()
+    expect(panel.get_by_label("Gap or overlap")).to_contain_text("4 cm lie between them")
+    panel.get_by_label("place x", exact=True).fill("8")
+    panel.get_by_label("place x", exact=True).press("Enter")
+    expect(panel.get_by_label("Gap or overlap")).to_be_hidden()
+    panel.get_by_role("button", name="gap or overlap").click()
+    expect(panel.get_by_label("Gap or overlap")).to_contain_text("They overlap over 2 × 7 × 10 cm, 140 cm³")

@@ -9,18 +9,19 @@ from flask import Response
 from flask_openapi3 import APIBlueprint, Tag
 
 from ..core.errors import UnknownName
-from ..core.mesh.mesh import Floats
+from ..core.mesh.mesh import Floats, Mesh
 from ..core.recipe.assembly import followers
 from ..core.recipe.built import build as build_parts
 from ..core.recipe.part import Group, Part
 from ..core.recipe.place import placed
 from ..core.size import line_up
 from ..core.size.clearance import clearance_among
+from ..core.size.neighbour import beside
 from ..core.units import METRES
 from . import packets
 from .builds_api import room
 from .schemas import BuildPath, Fault
-from .together_schemas import ClearanceInfo, ClearanceTrial, LineUpTrial, Moves, MoveTo, PlacedTrial
+from .together_schemas import BesideInfo, BesideTrial, ClearanceInfo, ClearanceTrial, LineUpTrial, Moves, MoveTo, PlacedTrial
 from .workroom import Standing
 
 api = APIBlueprint("together", __name__, url_prefix="/api/builds", abp_tags=[Tag(name="together")],
@@ -57,6 +58,24 @@ def placed_others(path: BuildPath, body: PlacedTrial) -> Any:
         following = {p.id or "": p for one in carried for p in followers(document, one)}
         others = {key: packets.part_values(trial.run(p), have) for key, p in following.items()}
     return Response(bytes(msgpack.packb({"others": others})), mimetype=packets.MEDIA_TYPE)
+
+
+@api.post("/<build_id>/beside", responses={200: BesideInfo})
+def beside_another(path: BuildPath, body: BesideTrial) -> Any:
+    """How near a part or group comes to another, or how far one stands in the other. Nothing is stored."""
+    standing = room().at(path.build_id, body.revision)
+    metres = METRES[standing.document.unit]
+    with standing.evaluator.lock:
+        found = beside(*(_meshes(standing, member_of(standing, key)) for key in (body.member, body.to)))
+
+    def told(place: Floats) -> tuple[float, float, float]:
+        x, y, z = (place / metres).tolist()
+        return x, y, z
+
+    return BesideInfo(gap=found.gap / metres, ends=(told(found.ends[0]), told(found.ends[1])),
+                      overlap=None if found.overlap is None else found.overlap / metres**3,
+                      low=None if found.low is None else told(found.low),
+                      high=None if found.high is None else told(found.high)).model_dump()
 
 
 @api.post("/<build_id>/line-up", responses={200: Moves})
@@ -110,6 +129,10 @@ def _parts(standing: Standing, member: Part | Group) -> list[Part]:
     return [member] if isinstance(member, Part) else [p for p in document.parts if member in document.groups_of(p)]
 
 
+def _meshes(standing: Standing, member: Part | Group) -> list[Mesh]:
+    """Surfaces of a part, or of all parts of a group, where they stand."""
+    return [placed(standing.run(p).surface.mesh, standing.document, p) for p in _parts(standing, member)]
+
+
 def _points(standing: Standing, member: Part | Group) -> list[Floats]:
-    document = standing.document
-    return [placed(standing.run(p).surface.mesh, document, p).points for p in _parts(standing, member)]
+    return [m.points for m in _meshes(standing, member)]

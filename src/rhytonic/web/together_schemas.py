@@ -49,3 +49,18 @@ class MoveTo(BaseModel):
 
 class Moves(BaseModel):
     moves: list[MoveTo]
+
+
+class BesideTrial(AtRevision):
+    member: Key
+    to: Key
+
+
+class BesideInfo(BaseModel):
+    """Lengths in the build's unit."""
+
+    gap: float
+    ends: tuple[tuple[float, float, float], tuple[float, float, float]]
+    overlap: float | None = Field(description="volume they share; null where a side is open or crosses itself")
+    low: tuple[float, float, float] | None = Field(description="lower corner of what they share")
+    high: tuple[float, float, float] | None

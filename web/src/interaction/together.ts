@@ -173,3 +173,21 @@ export async function faceOntoFace(): Promise<void> {
   const change = new Matrix4().makeTranslation(place(to.mean)).multiply(new Matrix4().makeRotationFromQuaternion(turn)).multiply(new Matrix4().makeTranslation(place(from.mean).negate()));
   await placeTo(placementsAfter([`p:${lastPick.part}`], change));
 }
+
+/** How the one that leads what is chosen stands to another: their gap, or what they share. */
+export async function lookBeside(to: Key): Promise<void> {
+  await accept();
+  const keys = chosenOf(editor.get()).filter((k) => k !== to);
+  const member = keys[keys.length - 1];
+  if (member === undefined) return;
+  try {
+    const [found, revision] = await askOf(async (of) => [await answer(api.POST("/api/builds/{build_id}/beside", { params: { path: { build_id: of.id } }, body: { revision: of.revision, member, to } })), of.revision] as const);
+    editor.set({ beside: { ...found, ends: found.ends as [Triple, Triple], low: found.low as Triple | null, high: found.high as Triple | null, revision } });
+  } catch (error) {
+    tell(sentence(error));
+  }
+}
+
+editor.subscribe((state, before) => {
+  if (state.beside !== null && state.build !== before.build && state.build?.revision !== state.beside.revision) editor.set({ beside: null });
+});

@@ -87,6 +87,16 @@ export interface Clear {
   readonly where: Triple;
 }
 
+/** How one part or group stands to another; lengths in the build's unit. */
+export interface Beside {
+  readonly gap: number;
+  readonly ends: readonly [Triple, Triple];
+  readonly overlap: number | null;
+  readonly low: Triple | null;
+  readonly high: Triple | null;
+  readonly revision: number;
+}
+
 export interface SaveState {
   readonly kind: "saved" | "saving" | "waiting";
   readonly message: string | null;
@@ -126,6 +136,8 @@ export interface EditorState {
   placing: boolean;
   /** the room a joint has over its range, as the core told it, for the revision of its build */
   clear: Clear | null;
+  /** the gap or overlap that was asked for, until the build changes */
+  beside: Beside | null;
   previewError: string | null;
   /** weights of soft selection as the core told them for the tool at work */
   soft: PartMesh["soft"];
@@ -171,6 +183,7 @@ const START: EditorState = {
   copying: false,
   lastCopy: null,
   clear: null,
+  beside: null,
   previewError: null,
   soft: null,
   openStep: null,

@@ -1,4 +1,5 @@
 import type { Values } from "../model/store";
+import { ArrayTool } from "./array";
 import { CutTool } from "./cut";
 import { ExtrudeTool } from "./extrude";
 import { LoopTool } from "./loops";
@@ -71,7 +72,7 @@ export const MANIFEST: Readonly<Record<string, Look>> = {
     others: () => "hidden",
   },
   split_off: { tears: true },
-  array: {},
+  array: { tool: new ArrayTool(), hint: "Drag the knob for their number, the last copy to where it belongs, or type. Enter stores it." },
   delete: { place: "own" },
   subdivision: { place: "own" },
 };

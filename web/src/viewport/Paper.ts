@@ -81,12 +81,33 @@ export class Paper {
       return;
     }
     this.drawClear(state);
+    this.drawBeside(state);
     if (state.placing && state.session === null) {
       this.hands.placement.draw(this.overlay, this.hands.marks.hotHandle);
       return;
     }
     const place = placeOf(this.views, state.session, pane);
     if (place !== null) toolOf(place.session).draw(place, this.overlay, this.hands.marks.hotHandle);
+  }
+
+  /** Between which points a gap is measured, or the box of what two parts share. */
+  private drawBeside(state: EditorState): void {
+    const { beside } = state;
+    if (beside === null) return;
+    const metres = METRES[unitOf(state)];
+    const at = (v: readonly number[]) => new Vector3(...(v as [number, number, number])).multiplyScalar(metres);
+    if (beside.low !== null && beside.high !== null) {
+      const [low, high] = [at(beside.low), at(beside.high)];
+      const corner = (k: number) => new Vector3(k & 1 ? high.x : low.x, k & 2 ? high.y : low.y, k & 4 ? high.z : low.z);
+      for (let k = 0; k < 8; k++) for (const bit of [1, 2, 4]) if ((k & bit) === 0) this.overlay.polyline([corner(k), corner(k | bit)], token("warn"), 1.4, { dash: [4, 3] });
+      this.overlay.label(high, "overlap", token("warn"), 1);
+      return;
+    }
+    const [a, b] = beside.ends.map(at) as [Vector3, Vector3];
+    this.overlay.polyline([a, b], token("mark"), 1.6);
+    this.overlay.dot(a, 4, token("panel"), token("mark"));
+    this.overlay.dot(b, 4, token("panel"), token("mark"));
+    this.overlay.label(b, beside.gap > 0 ? `${shown(Number(beside.gap.toPrecision(4)))} ${unitOf(state)}` : "touches", token("mark"), 1);
   }
 
   /** Where a joint has the least room, or first touches. */

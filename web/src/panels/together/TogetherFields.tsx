@@ -1,10 +1,11 @@
 import { Button, Select } from "antd";
 import { useState } from "react";
 
-import { faceOntoFace, groupMembers, lineUp } from "../../interaction/together";
+import { faceOntoFace, groupMembers, lineUp, lookBeside } from "../../interaction/together";
 import { chosenOf, groupKey, type Key, memberOf, outermost, partKey } from "../../model/members";
 import { prefs } from "../../model/prefs";
 import { editor, groupsOf, METRES, partsOf, unitOf, useEditor } from "../../model/store";
+import { shown } from "../../model/units";
 
 const SIDES = [
   { side: "on", title: "on top" },
@@ -29,6 +30,8 @@ export function TogetherFields() {
   const parts = useEditor(partsOf);
   const groups = useEditor(groupsOf);
   const faces = useEditor((s) => [s.pick, s.lastPick].every((p) => p?.kind === "faces" && p.elements.length === 1) && s.pick?.part !== s.lastPick?.part);
+  const apart = useEditor((s) => s.beside);
+  const unit = useEditor(unitOf);
   const [picked, pick] = useState<Key | null>(null);
   if (parts.length < 2) return null;
   const state = editor.get();
@@ -54,6 +57,19 @@ export function TogetherFields() {
           </Button>
         ))}
       </div>
+      <div className="forms">
+        <Button size="small" disabled={to === null} onClick={() => to !== null && void lookBeside(to)}>gap or overlap</Button>
+      </div>
+      {apart !== null && (
+        <p className={apart.low === null && apart.gap > 0 ? "muted" : "fault"} role="status" aria-label="Gap or overlap">
+          {apart.low !== null
+            ? `They overlap over ${[0, 1, 2].map((k) => shown(Number(((apart.high?.[k] ?? 0) - (apart.low?.[k] ?? 0)).toPrecision(3)))).join(" × ")} ${unit}${apart.overlap === null ? "" : `, ${shown(Number(apart.overlap.toPrecision(3)))} ${unit}³`}.`
+            : apart.gap > 0
+              ? `${shown(Number(apart.gap.toPrecision(4)))} ${unit} lie between them.`
+              : apart.overlap === null ? "They touch or cross; one is open, so that what they share cannot be told." : "They touch."}{" "}
+          It is marked in the views.
+        </p>
+      )}
       {AXES.map((axis) => (
         <div className="row" key={axis}>
           <span>line up {axis}</span>
