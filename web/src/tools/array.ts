@@ -26,11 +26,15 @@ export class ArrayTool implements Tool {
     return Array.isArray(step) ? ((step as readonly number[]).map((v) => v * (Number(count) - 1)) as Triple) : null;
   }
 
-  private last(place: ToolPlace): Vector3 | null {
+  /** The middle of the last copy; null also in a view that sees it behind the first, where the knob of their number stands. */
+  private last(place: ToolPlace, camera = place.camera): Vector3 | null {
     const reach = this.reach(place);
     const [spot] = place.session.spots;
     if (reach === null || spot === undefined || Number(place.session.values["count"]) < 2) return null;
-    return new Vector3(...spot).addScaledVector(new Vector3(...reach), METRES[unitOf(editor.get())]).applyMatrix4(place.view.group.matrix);
+    const first = new Vector3(...spot);
+    const last = first.clone().addScaledVector(new Vector3(...reach), METRES[unitOf(editor.get())]).applyMatrix4(place.view.group.matrix);
+    const [p, q] = [camera.project(first.applyMatrix4(place.view.group.matrix)), camera.project(last)];
+    return Math.hypot(p.x - q.x, p.y - q.y) < 3 * NEAR ? null : last;
   }
 
   handleAt(place: ToolPlace, at: Pointer): Handle | null {
@@ -67,7 +71,7 @@ export class ArrayTool implements Tool {
 
   draw(place: ToolPlace, overlay: Overlay, hot: Handle | null): void {
     this.count.draw(place, overlay, hot?.kind === "knob" ? hot : null);
-    const last = this.last(place);
+    const last = this.last(place, overlay.camera);
     if (last === null) return;
     overlay.dot(last, hot?.kind === "end" ? 8 : 6.5, token("panel"), token("pick"));
     overlay.label(last, "last", token("pick"));
