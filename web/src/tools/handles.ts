@@ -160,6 +160,17 @@ export function handleAt(stand: Stand, camera: Camera, at: Pointer): Handle | nu
   return arc === undefined ? null : handle("turn", arc);
 }
 
+/** The angle of the pointer in the plane of an arc, in degrees; 0 for other handles and where the plane is seen edge on. */
+export function angleAt(stand: Stand, camera: Camera, pressed: Handle, at: Pointer): number {
+  if (pressed.kind !== "turn") return 0;
+  const i = pressed.axis;
+  const [u, v, n] = [stand.axes[(i + 1) % 3], stand.axes[(i + 2) % 3], stand.axes[i]] as [Vector3, Vector3, Vector3];
+  const hit = camera.onAnyPlane(at.x, at.y, stand.origin, n);
+  if (hit === null) return 0;
+  hit.sub(stand.origin);
+  return (Math.atan2(hit.dot(v), hit.dot(u)) * 180) / Math.PI;
+}
+
 export function drawHandles(stand: Stand, o: Overlay, hot: Handle | null): void {
   const laid = new Laid(stand, o.camera);
   const c = o.context;

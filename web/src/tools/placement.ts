@@ -16,7 +16,7 @@ import type { Pointer } from "../scene/pointer";
 import { snapping, SnapTargets, toStep } from "../scene/snap";
 import { token } from "../theme/theme";
 import { AXES, type Handle, handle } from "./Handle";
-import { drawHandles, handleAt, type Stand } from "./handles";
+import { angleAt, drawHandles, handleAt, type Stand } from "./handles";
 import { MoveDrag } from "./moveDrag";
 
 interface Start {
@@ -84,7 +84,7 @@ export class PlacementHandles {
     const as = pressed.kind === "extrude" ? handle("move", pressed.axis) : pressed;
     const base = stand.axes.map((a) => stand.origin.dot(a)) as Triple;
     const move = moves ? new MoveDrag(as, stand.axes, stand.origin, base, new SnapTargets(still, boards, false), camera, at) : null;
-    this.start = { handle: pressed, keys, stand, at, angle: this.angle(camera, stand, pressed, at), turned: 0, move };
+    this.start = { handle: pressed, keys, stand, at, angle: angleAt(stand, camera, pressed, at), turned: 0, move };
     editor.set({ copying: pressed.kind === "extrude" });
   }
 
@@ -105,7 +105,7 @@ export class PlacementHandles {
     const about = (change: Matrix4) => new Matrix4().makeTranslation(stand.origin).multiply(change).multiply(new Matrix4().makeTranslation(stand.origin.clone().negate()));
     const snaps = snapping(at.invert);
     if (held.kind === "turn") {
-      let by = this.angle(camera, stand, held, at) - start.angle;
+      let by = angleAt(stand, camera, held, at) - start.angle;
       by += 360 * Math.round((start.turned - by) / 360);
       start.turned = by;
       const angle = toStep(by, snaps && prefs.get().snap.angle ? prefs.get().angleStep : at.fine ? 0.1 : 1);
@@ -120,16 +120,6 @@ export class PlacementHandles {
     const basis = new Matrix4().makeBasis(...stand.axes);
     const scale = new Matrix4().makeScale(...([0, 1, 2].map((k) => (grows(k) ? by : 1)) as Triple));
     return about(basis.clone().multiply(scale).multiply(basis.clone().invert()));
-  }
-
-  private angle(camera: Camera, stand: Stand, pressed: Handle, at: Pointer): number {
-    if (pressed.kind !== "turn") return 0;
-    const i = pressed.axis;
-    const [u, v, n] = [stand.axes[(i + 1) % 3], stand.axes[(i + 2) % 3], stand.axes[i]] as [Vector3, Vector3, Vector3];
-    const hit = camera.onAnyPlane(at.x, at.y, stand.origin, n);
-    if (hit === null) return 0;
-    hit.sub(stand.origin);
-    return (Math.atan2(hit.dot(v), hit.dot(u)) * 180) / Math.PI;
   }
 
   end(): void {

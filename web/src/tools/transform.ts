@@ -11,7 +11,7 @@ import type { Pointer } from "../scene/pointer";
 import { snapping, SnapTargets, toStep } from "../scene/snap";
 import { token } from "../theme/theme";
 import { AXES, fieldOf, type Handle, handle } from "./Handle";
-import { drawHandles, handleAt, type Stand } from "./handles";
+import { angleAt, drawHandles, handleAt, type Stand } from "./handles";
 import { MoveDrag } from "./moveDrag";
 import { fault, type Tool, type ToolPlace, type Wish } from "./Tool";
 
@@ -86,7 +86,7 @@ export class TransformTool implements Tool {
   press(place: ToolPlace, pressed: Handle, at: Pointer): void {
     const stand = this.stand(place);
     const values = place.session.values;
-    this.start = { handle: pressed, values, at, angle: this.angle(place, stand, pressed, at), turned: 0 };
+    this.start = { handle: pressed, values, at, angle: angleAt(stand, place.camera, pressed, at), turned: 0 };
     if (fieldOf(pressed) === "translate") {
       const metres = METRES[unitOf(editor.get())];
       const frame = values["frame"] ?? "part";
@@ -122,19 +122,9 @@ export class TransformTool implements Tool {
     return { falloff: { ...(place.session.values["falloff"] as object), radius } as never };
   }
 
-  private angle(place: ToolPlace, stand: Stand, pressed: Handle, at: Pointer): number {
-    if (pressed.kind !== "turn") return 0;
-    const i = pressed.axis;
-    const [u, v, n] = [stand.axes[(i + 1) % 3], stand.axes[(i + 2) % 3], stand.axes[i]] as [Vector3, Vector3, Vector3];
-    const hit = place.camera.onAnyPlane(at.x, at.y, stand.origin, n);
-    if (hit === null) return 0;
-    hit.sub(stand.origin);
-    return (Math.atan2(hit.dot(v), hit.dot(u)) * 180) / Math.PI;
-  }
-
   private turn(place: ToolPlace, stand: Stand, axis: number, at: Pointer): Values {
     const start = this.start as NonNullable<typeof this.start>;
-    const now = this.angle(place, stand, start.handle, at);
+    const now = angleAt(stand, place.camera, start.handle, at);
     // past half a turn it goes on instead of jumping back
     let by = now - start.angle;
     by += 360 * Math.round((start.turned - by) / 360);
