@@ -48,7 +48,7 @@ def open_build(page: Page, build: str, layout: str) -> float:
     """Seconds until the model is drawn."""
     start = time.perf_counter()
     page.goto(f"/build/{build}")
-    page.wait_for_function("performance.getEntriesByName('rhytonic:drawn').length > 0", timeout=120_000)
+    page.wait_for_function("() => performance.getEntriesByName('rhytonic:drawn').length > 0", timeout=120_000)
     page.get_by_test_id("triangles").filter(has_text="triangles").wait_for()
     took = time.perf_counter() - start
     page.get_by_label("Layout of the views").get_by_text(layout, exact=True).click()

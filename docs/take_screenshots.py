@@ -69,7 +69,7 @@ def example(address: str, file: str, leave_out: tuple[str, ...] = ()) -> str:
 
 def open_build(page: Page, build: str) -> None:
     page.goto(f"/build/{build}")
-    page.wait_for_function("window.rhytonic !== undefined")
+    page.wait_for_function("() => window.rhytonic !== undefined")
     time.sleep(2)
 
 
@@ -87,7 +87,7 @@ def quay(page: Page, address: str) -> None:
     """Parts together: the handcart placed by hand, the shelf, the chest's lid and the room it has."""
     page.goto("/")
     page.get_by_text("The quay").click()
-    page.wait_for_function("window.rhytonic !== undefined")
+    page.wait_for_function("() => window.rhytonic !== undefined")
     time.sleep(2.5)
     parts = page.get_by_role("region", name="Parts")
     for group in ("Bench", "Lantern", "Chest", "Hatch"):
@@ -243,7 +243,7 @@ def main(address: str) -> None:
         page.wait_for_selector(".buildlist img")
         shoot(page, "builds")
         page.get_by_text("Signal lantern").click()
-        page.wait_for_function("window.rhytonic !== undefined")
+        page.wait_for_function("() => window.rhytonic !== undefined")
         time.sleep(2.5)
         workbench(page)
         brief(page)

@@ -88,7 +88,7 @@ class Editor:
 
     def open(self, build_id, layout="One view"):
         self.page.goto(f"/build/{build_id}")
-        self.page.wait_for_function("window.rhytonic !== undefined")
+        self.page.wait_for_function("() => window.rhytonic !== undefined")
         expect(self.page.get_by_test_id("triangles")).to_contain_text("triangles")
         if layout == "Sheet":
             self.page.get_by_label("Layout of the views").get_by_text(layout, exact=True).click()
@@ -97,7 +97,7 @@ class Editor:
     def settle(self):
         """Until the meshes are there and drawn."""
         expect(self.page.get_by_test_id("save")).to_contain_text("saved")
-        self.page.wait_for_function("performance.getEntriesByName('rhytonic:drawn').length > 0")
+        self.page.wait_for_function("() => performance.getEntriesByName('rhytonic:drawn').length > 0")
         time.sleep(0.3)
 
     def at(self, *point, view=None):

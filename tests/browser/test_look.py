@@ -75,4 +75,4 @@ def test_fonts_and_scripts_come_from_the_server_itself(page, server):
     page.goto("/")
     page.wait_for_load_state("networkidle")
     assert asked and all(url.startswith((server, "data:", "blob:")) for url in asked)
-    page.wait_for_function("document.fonts.check('13px \"Archivo Variable\"')")
+    page.wait_for_function("() => document.fonts.check('13px \"Archivo Variable\"')")
