@@ -198,3 +198,17 @@ def test_gap_and_overlap_with_a_neighbour_are_told(editor, page):
     expect(panel.get_by_label("Gap or overlap")).to_be_hidden()
     panel.get_by_role("button", name="gap or overlap").click()
     expect(panel.get_by_label("Gap or overlap")).to_contain_text("They overlap over 2 × 7 × 10 cm, 140 cm³")
+
+
+def test_a_budget_of_triangles_is_typed_and_told_when_it_is_exceeded(editor, page):
+    editor.make(parts=ROW[:2], groups=[{"id": "g", "name": "Fence"}])
+    panel = form(page)
+    row(page, "Rail").click()
+    panel.get_by_label("triangle budget").fill("8")
+    panel.get_by_label("triangle budget").press("Enter")
+    editor.wait_document(lambda d: d["parts"][1].get("budget") == 8)
+    expect(page.get_by_title("4 triangles over its budget of 8")).to_be_visible()
+    panel.get_by_label("triangle budget").fill("0")
+    panel.get_by_label("triangle budget").press("Enter")
+    editor.wait_document(lambda d: d["parts"][1].get("budget") is None)
+    expect(page.get_by_title("4 triangles over its budget of 8")).to_be_hidden()

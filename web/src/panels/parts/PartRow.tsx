@@ -25,6 +25,7 @@ export const PartRow = memo(function PartRow({ part, ...row }: Row & { readonly 
         </span>
       )}
       {error !== null && <span className="flag" title={error}>▲</span>}
+      {part.budget != null && triangles > part.budget && <span className="flag" title={`${counted(triangles - part.budget)} triangles over its budget of ${counted(part.budget)}`}>▲</span>}
       <span className="count">{counted(triangles)}</span>
       <Switches member={part} word="part" set={set} />
     </li>

@@ -2,6 +2,7 @@ import { Button, Slider } from "antd";
 import { useState } from "react";
 
 import type { Part } from "../../api/client";
+import { focusView } from "../../interaction/focus";
 import { hingeOnPick } from "../../interaction/placing";
 import { lookAtClearance } from "../../interaction/together";
 import { groupKey, type Key, partKey, setMember } from "../../model/members";
@@ -53,6 +54,7 @@ export function JointFields({ member: key, joint }: { readonly member: Key; read
         const now = Math.min(Math.max(key === "now" ? v : (joint.now ?? 0), Math.min(ends.from, ends.to)), Math.max(ends.from, ends.to));
         put({ ...ends, now }, key);
       }}
+      onEnter={focusView}
     />
   );
   return (

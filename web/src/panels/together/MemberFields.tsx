@@ -67,7 +67,7 @@ export function MemberFields() {
             <span>{title}</span>
             <span className="triple">
               {(["x", "y", "z"] as const).map((axis, i) => (
-                <NumberField key={axis} label={`${title} ${axis}`} unit={row === "translate" ? unit : null} suffix={axis} width={56} value={now[i] as number} onCommit={(v) => v !== now[i] && put(row, i, v)} />
+                <NumberField key={axis} label={`${title} ${axis}`} unit={row === "translate" ? unit : null} suffix={axis} width={56} value={now[i] as number} onCommit={(v) => v !== now[i] && put(row, i, v)} onEnter={focusView} />
               ))}
             </span>
           </div>
@@ -83,6 +83,10 @@ export function MemberFields() {
       <p className="muted">
         Lengths in {unit}, turns in degrees{chosenOf(editor.get()).length > 1 ? "; presses put all that is chosen" : ""}.
       </p>
+      <div className="row">
+        <span>triangles at most</span>
+        <NumberField label="triangle budget" unit={null} whole width={100} value={member.budget ?? 0} onCommit={(v) => (v > 0 ? v : null) !== (member.budget ?? null) && void change(v > 0 ? "Triangle budget" : "No triangle budget", setMember(key, { budget: v > 0 ? v : null }), `${key}/budget`)} onEnter={focusView} />
+      </div>
       <h2>Pivot of {member.name}</h2>
       <div className="row">
         <span>at</span>
@@ -96,6 +100,7 @@ export function MemberFields() {
               width={56}
               value={member.pivot?.[i] ?? 0}
               onCommit={(v) => void change("Move pivot", setMember(key, { pivot: [0, 1, 2].map((k) => (k === i ? v : (member.pivot?.[k] ?? 0))) }), `${key}/pivot`)}
+              onEnter={focusView}
             />
           ))}
         </span>
