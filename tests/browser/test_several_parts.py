@@ -39,6 +39,7 @@ def test_a_part_is_cut_by_another_that_is_clicked(editor, page):
     step = document["parts"][0]["steps"][1]
     assert (step["kind"], step["operation"], step["parts"]) == ("boolean", "subtract", ["part2"])
     assert document["parts"][1]["ghosted"] is True
+    opened(editor, step["id"]).locator(".title").click()  # folded, a card tells its step in a line
     expect(editor.step(step["id"])).to_contain_text("subtract, Peg")
     # what the peg is, the hole becomes
     page.get_by_role("button", name="Peg", exact=True).click()
