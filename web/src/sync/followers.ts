@@ -33,13 +33,6 @@ async function fly(): Promise<void> {
 }
 
 editor.subscribe((state, before) => {
-  if (state.moved === before.moved || state.copying) return;
-  if (state.moved === null) {
-    // what was let go is shown as it was until what is stored comes
-    if (state.trailing !== null && state.build !== before.build) editor.set({ trailing: null });
-  } else if (!flying && isFollowed(state, chosenOf(state))) void fly();
-});
-
-editor.subscribe((state, before) => {
-  if (state.trailing !== null && state.moved === null && state.meshes !== before.meshes) editor.set({ trailing: null });
+  if (state.moved === before.moved || state.moved === null || state.copying || flying) return;
+  if (isFollowed(state, chosenOf(state))) void fly();
 });

@@ -11,6 +11,7 @@ from scipy.spatial import cKDTree
 from ..construct.pair_triangles import pair_triangles
 from ..errors import StepError
 from ..files.model import Model, Standing
+from ..files.reading.polygons import sound
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.topology import Ints, Topology, components
 from ..params import FileName, Flag, Name, NonNegativeLength
@@ -123,16 +124,8 @@ def welded(mesh: Mesh, distance: float) -> tuple[Floats, Topology, Ints, Ints]:
     first = np.full(count.size, t.vertex_count, np.int64)
     np.minimum.at(first, label, np.arange(t.vertex_count))
     points[count == 1] = mesh.points[first[count == 1]]
-    corners = label[t.corners]
-    keep = corners != corners[t.next_corner]
-    sides = np.bincount(t.corner_face[keep], minlength=t.face_count)
-    order = np.lexsort((corners, t.corner_face, ~keep))[:int(keep.sum())]
-    twice = (np.diff(t.corner_face[order]) == 0) & (np.diff(corners[order]) == 0)
-    good = sides >= 3
-    good[t.corner_face[order][1:][twice]] = False
-    stay = keep & good[t.corner_face]
+    offsets, corners, faces = sound(t.offsets, label[t.corners])
     used = np.zeros(count.size, bool)
-    used[corners[stay]] = True
+    used[corners] = True
     number = np.cumsum(used) - 1
-    offsets = np.concatenate([[0], np.cumsum(sides[good])])
-    return points[used], Topology.of(int(used.sum()), offsets, number[corners[stay]]), first[used], np.flatnonzero(good)
+    return points[used], Topology.of(int(used.sum()), offsets, number[corners]), first[used], faces

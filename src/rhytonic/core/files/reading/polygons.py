@@ -35,7 +35,7 @@ def mesh_of(points: Floats, offsets: Ints, corners: Ints) -> Mesh:
         at = int(np.flatnonzero((corners < 0) | (corners >= len(points)))[0])
         face = int(np.searchsorted(offsets, at, side="right"))
         raise BadModel(f"face {face} of the file names a vertex that is not there; there are {len(points)}")
-    offsets, corners = _sound(offsets, corners)
+    offsets, corners, _ = sound(offsets, corners)
     used = np.zeros(len(points), bool)
     used[corners] = True
     number = np.cumsum(used) - 1
@@ -43,7 +43,13 @@ def mesh_of(points: Floats, offsets: Ints, corners: Ints) -> Mesh:
     return Mesh(kept, Topology.of(len(kept), offsets, number[corners]))
 
 
-def _sound(offsets: Ints, corners: Ints) -> tuple[Ints, Ints]:
+def sound(offsets: Ints, corners: Ints) -> tuple[Ints, Ints, Ints]:
+    """Faces as a mesh may have them: a corner that repeats the one before it goes, and so does a face left with fewer than
+    three corners, or that visits a vertex twice.
+
+    Returns:
+        offsets (f' + 1,) and corners of the faces that stay, and (f',) which they were.
+    """
     sides = np.diff(offsets)
     face = np.repeat(np.arange(sides.size), sides)
     after = np.arange(corners.size) + 1
@@ -58,7 +64,7 @@ def _sound(offsets: Ints, corners: Ints) -> tuple[Ints, Ints]:
     good = sides >= 3
     good[face[order][1:][twice]] = False
     stay = good[face]
-    return np.concatenate([[0], np.cumsum(sides[good])]), corners[stay]
+    return np.concatenate([[0], np.cumsum(sides[good])]), corners[stay], np.flatnonzero(good)
 
 
 def joined(points: Floats, corners: Ints) -> tuple[Floats, Ints]:
