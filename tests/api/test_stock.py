@@ -9,7 +9,7 @@ from PIL import Image
 from rhytonic.core.files.read import read_model
 from tests.helpers import box
 
-SHIPPED = {"bolt", "bracket", "caster", "disc-wheel", "eye-ring", "hinge", "knob", "lamp-glass", "nut", "ring-handle", "spoked-wheel"}
+SHIPPED = {"coil-spring", "bolt", "bracket", "caster", "disc-wheel", "eye-ring", "hinge", "knob", "lamp-glass", "nut", "ring-handle", "spoked-wheel"}
 CHEST = [{"id": "body", "name": "Body", "group": "chest", "placement": {"translate": [10, 0, 0]}, "steps": [box((60, 30, 40))]},
          {"id": "lid", "name": "Lid", "group": "chest", "placement": {"translate": [10, 30, 0]}, "pivot": [0, 0, -20],
           "joint": {"kind": "slide", "axis": [1, 0, 0], "to": 5, "now": 2}, "steps": [box((60, 4, 40))]},

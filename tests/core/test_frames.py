@@ -84,7 +84,7 @@ def test_joints_that_cannot_be_say_why(joint, told):
     ({"name": "Leg 2", "steps": [{"kind": "boolean", "part": "Leg"}]}, "must be a base form"),
     ({"name": "Leg 2", "steps": [box(), {"kind": "boolean"}]}, "either part or parts"),
     ({"name": "Leg 2", "steps": [box(), {"kind": "boolean", "part": "Leg", "parts": ["Leg"]}]}, "either part or parts"),
-    ({"name": "Leg 2", "steps": [box(), {"kind": "array", "count": 2}]}, "one of step, span and around"),
+    ({"name": "Leg 2", "steps": [box(), {"kind": "array", "count": 2}]}, "one of step, span, around and along"),
     ({"name": "Leg 2", "steps": [box(), {"kind": "array", "count": 2, "step": [1, 0, 0], "span": [1, 0, 0]}]}, "one of step, span"),
     ({"name": "Leg 2", "steps": [box(), {"kind": "array", "count": 0, "step": [1, 0, 0]}]}, "count"),
     ({"name": "Leg 2", "steps": [box(), {"kind": "join", "parts": []}]}, "parts: needs at least 1"),

@@ -19,7 +19,7 @@ from .errors import BadParameter
 class Quantity:
     """What a number measures. Lengths are in the file's unit, angles in degrees; appears in the schema as ``quantity``."""
 
-    kind: Literal["length", "angle", "ratio", "count", "part", "name", "file"]
+    kind: Literal["length", "angle", "ratio", "count", "part", "name", "file", "profile"]
 
     def __get_pydantic_json_schema__(self, schema: CoreSchema, handler: GetJsonSchemaHandler) -> JsonSchemaValue:
         out = handler(schema)
@@ -94,19 +94,24 @@ def _contents(model: type[BaseModel]) -> dict[str, Holds]:
     return {name: _holds(f.annotation, f.metadata) for name, f in model.model_fields.items()}
 
 
-def _names_part(annotation: Any, metadata: list[Any]) -> bool:
+def _names_part(annotation: Any, metadata: list[Any], seen: set[Any]) -> bool:
     if any(isinstance(m, Quantity) and m.kind == "part" for m in metadata):
         return True
+    if isinstance(annotation, type) and issubclass(annotation, BaseModel):
+        if annotation in seen:  # a rule made of rules
+            return False
+        seen.add(annotation)
+        return any(_names_part(f.annotation, f.metadata, seen) for f in annotation.model_fields.values())
     if get_origin(annotation) is Annotated:
         inner, *rest = get_args(annotation)
-        return _names_part(inner, rest)
-    return any(_names_part(a, []) for a in get_args(annotation))
+        return _names_part(inner, rest, seen)
+    return any(_names_part(a, [], seen) for a in get_args(annotation))
 
 
 @functools.cache
 def part_names(model: type[BaseModel]) -> tuple[str, ...]:
-    """The parameters of a step that name other parts of the build, one or a list of them."""
-    return tuple(name for name, f in model.model_fields.items() if _names_part(f.annotation, f.metadata))
+    """The parameters of a step that name other parts of the build: one, a list of them, or a model that does."""
+    return tuple(name for name, f in model.model_fields.items() if _names_part(f.annotation, f.metadata, {model}))
 
 
 M = TypeVar("M", bound=BaseModel)
@@ -141,6 +146,8 @@ def _convert_nested(value: Any, metres: float) -> Any:
 
 
 def _scale(value: Any, metres: float, name: str) -> Any:
+    if isinstance(value, BaseModel):  # one of several ways to tell it
+        return to_metres(value, metres)
     if isinstance(value, bool) or not isinstance(value, int | float | tuple | list):
         return value
     if isinstance(value, tuple | list):

@@ -42,7 +42,9 @@ def _value(name: str, schema: dict[str, Any], required: bool, before: str = "") 
     quantity: ParameterQuantity = "other"
     several = any(o.get("type") == "array" and o.get("items", {}).get("quantity") == "part" for o in options)
     count = 1
-    if several:
+    if schema.get("quantity") == "profile":
+        quantity = "profile"
+    elif several:
         quantity = "parts"
     elif words:
         quantity = "choice"
@@ -85,6 +87,7 @@ def describe(kind: StepKind[Any]) -> KindInfo:
                     proposal=_proposal(kind, parameters), knob=knob,
                     typed=kind.typed or (knob.parameter if knob is not None else None),
                     spans=[SpanInfo(**dataclasses.asdict(s)) for s in kind.spans], summary=list(kind.summary),
+                    curve=kind.curve_role,
                     parameters=parameters)
 
 
@@ -92,7 +95,7 @@ def _proposal(kind: StepKind[Any], parameters: list[Parameter]) -> list[OfferInf
     """What the kind declares, and for everything else that has to be given a value that can be tried."""
     declared = {o.parameter: o for o in kind.proposal}
     out = [OfferInfo(parameter=o.parameter, value=o.value,
-                     of_size=list(o.of_size) if isinstance(o.of_size, tuple) else o.of_size) for o in kind.proposal]
+                     of_size=list(o.of_size) if isinstance(o.of_size, tuple) else o.of_size, key=o.key) for o in kind.proposal]
     for p in parameters:
         if p.required and p.count == 1 and p.quantity in _TRIED and p.name not in declared:
             if p.quantity == "length":

@@ -9,6 +9,7 @@ from typing import Any
 import msgpack
 import numpy as np
 
+from ..core.curve.curve import Curve
 from ..core.mesh.marks import FLAT, HARD, SHADING, shading
 from ..core.mesh.mesh import Mesh
 from ..core.mesh.shading import corner_groups
@@ -70,6 +71,19 @@ def surface_packet(evaluation: Evaluation, have: Collection[str]) -> dict[str, A
     return out
 
 
+def _curve_packet(curve: Curve, have: Collection[str]) -> dict[str, Any]:
+    """A curve as the straight edges it is divided into; those of its points that are the curve's own tell which."""
+    line = curve.divided
+    pattern = hashlib.blake2b(line.edges.tobytes() + line.step.tobytes(), digest_size=16).hexdigest()
+    out = dict.fromkeys(_ONCE) | {"digest": f"curve-{pattern}", "vertex_count": len(line.points), "face_count": 0,
+                                  "positions": memoryview(line.points.astype("<f4")), "vertex_ids": None, "face_ids": None}
+    if out["digest"] not in have:
+        nothing = _u32(np.zeros(0))
+        out |= {"triangles": nothing, "triangle_face": nothing, "edges": _u32(line.edges),
+                "vertex_cage": _i32(np.where(line.step == 0, line.span, -1)), "edge_cage": _i32(np.full(len(line.edges), -1))}
+    return out
+
+
 def _shaded(mesh: Mesh, group: Ints | None, triangles: Ints, face: Ints) -> dict[str, Any]:
     """Points of shading: one for each vertex and group of corners that share a normal, and the triangles in them."""
     if group is None:
@@ -102,8 +116,9 @@ def part_values(evaluation: Evaluation, have: Collection[str], with_surface: boo
     cage, surface = evaluation.cage, evaluation.surface
     t = surface.mesh.topology
     live = with_surface and surface.mesh is not cage.mesh and surface.key != cage.key
-    return {"cage": cage_packet(cage.mesh, have, with_ids=with_ids),
-            "surface": surface_packet(evaluation, have) if live else None,
+    shown = _curve_packet(surface.curve, have) if surface.curve is not None else \
+        surface_packet(evaluation, have) if live else None
+    return {"cage": cage_packet(cage.mesh, have, with_ids=with_ids), "surface": shown,
             "triangles": t.corner_count - 2 * t.face_count}
 
 

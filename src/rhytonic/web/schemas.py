@@ -286,7 +286,7 @@ class LengthValue(BaseModel):
 
 
 #: ``part`` and ``parts`` name others of the build, ``name`` a part to be made
-ParameterQuantity = Literal["length", "angle", "ratio", "count", "choice", "flag", "part", "parts", "name", "file", "other"]
+ParameterQuantity = Literal["length", "angle", "ratio", "count", "choice", "flag", "part", "parts", "profile", "name", "file", "other"]
 
 
 class Value(BaseModel):
@@ -315,6 +315,7 @@ class OfferInfo(BaseModel):
     parameter: str
     value: float | str | bool | None = None
     of_size: float | list[float] | None = Field(default=None, description="times the greatest extent of what is picked")
+    key: str | None = Field(default=None, description="the one of a set of values that is proposed")
 
 
 class KnobInfo(BaseModel):
@@ -350,6 +351,7 @@ class KindInfo(BaseModel):
     typed: str | None = Field(description="the parameter that is typed first")
     spans: list[SpanInfo]
     summary: list[str] = Field(description="parameters that tell the step in a line; empty for whatever was set")
+    curve: Literal["none", "begins", "keeps", "ends"] = Field(description="what it has to do with curves")
     parameters: list[Parameter]
 
 

@@ -1,8 +1,8 @@
 import type { KindInfo } from "../api/client";
 import { addStep, freeName } from "../model/intents";
-import { keepsOut } from "../model/parts";
+import { keepsOut, unfit } from "../model/parts";
 import { pickRule, setPick } from "../model/picks";
-import { editor, type EditorState, kindOf, partOf } from "../model/store";
+import { editor, type EditorState, kindOf, partOf, partsOf } from "../model/store";
 import { change, tell } from "../sync/build";
 import { lookOf, rankOf } from "../tools/manifest";
 import { armKind } from "./session/arming";
@@ -16,12 +16,18 @@ function stands(k: KindInfo): boolean {
 /** The edits that fit what is picked, what is reached for most first. */
 export function fitting(state: EditorState): KindInfo[] {
   const { pick, kinds } = state;
-  return pick === null ? [] : kinds.filter((k) => !k.form && !stands(k) && k.takes.includes(pick.kind)).sort((a, b) => rankOf(a.word) - rankOf(b.word));
+  return pick === null ? [] : kinds.filter((k) => !k.form && !stands(k) && k.takes.includes(pick.kind) && suits(state, pick.part, k)).sort((a, b) => rankOf(a.word) - rankOf(b.word));
 }
 
 /** What acts on the whole part, or is drawn over it. */
 export function whole(state: EditorState): KindInfo[] {
-  return state.kinds.filter((k) => !k.form && !stands(k) && !k.needs_pick);
+  return state.kinds.filter((k) => !k.form && !stands(k) && !k.needs_pick && suits(state, state.current, k));
+}
+
+/** Whether a kind can stand on what a part is by now: faces, or a curve. */
+function suits(state: EditorState, part: string | null, kind: KindInfo): boolean {
+  const here = partOf(state, part);
+  return here === null || unfit(kind, here, partsOf(state), state.kinds) === null;
 }
 
 /** Whether a kind has numbers or choices to try before it is stored, or is worked by pointing. */

@@ -6,9 +6,9 @@ export function keepsNumbers(session: ToolSession | null): boolean {
   return session !== null && (kindOf(editor.get(), session.tool)?.keeps_pick ?? false);
 }
 
-/** Base forms a person begins a part with; what is made of another part is not one of them. */
+/** Base forms a person begins a part with by typing numbers; what is made of another part, of a file, or drawn is not one. */
 export function baseForms(kinds: readonly KindInfo[]): KindInfo[] {
-  return kinds.filter((k) => k.form && !k.parameters.some((p) => p.required && (p.quantity === "part" || p.quantity === "file")));
+  return kinds.filter((k) => k.form && !k.parameters.some((p) => p.required && ["part", "file", "other"].includes(p.quantity)));
 }
 
 /** The parameter by which a kind takes other parts: several if it can. */
@@ -49,8 +49,8 @@ export function roundLength(metres: number): number {
 export function offered(kind: KindInfo, size: number, round: (metres: number) => number = roundLength): Values {
   return Object.fromEntries(
     kind.proposal.map((o): [string, Value] => {
-      if (o.of_size == null) return [o.parameter, o.value as Value];
-      return [o.parameter, Array.isArray(o.of_size) ? o.of_size.map((s) => round(s * size)) : round(o.of_size * size)];
+      const value = o.of_size == null ? (o.value as Value) : Array.isArray(o.of_size) ? o.of_size.map((s) => round(s * size)) : round(o.of_size * size);
+      return [o.parameter, o.key == null ? value : { [o.key]: value as number }];
     }),
   );
 }

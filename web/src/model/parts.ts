@@ -1,4 +1,4 @@
-import type { BuildDocument, Group, KindInfo, Part, Step } from "../api/client";
+import type { BuildDocument, Group, KindInfo, Parameter, Part, Step } from "../api/client";
 import { type EditorState, groupsOf, partOf } from "./store";
 
 type Flag = "hidden" | "locked" | "ghosted" | "template";
@@ -41,7 +41,24 @@ export function partNamed(parts: readonly Part[], named: string): Part | null {
 
 function named(step: Step, kind: KindInfo | undefined): string[] {
   const value = (name: string) => (step as unknown as Record<string, unknown>)[name];
-  return (kind?.parameters ?? []).flatMap((p) => (p.quantity === "part" || p.quantity === "parts" ? [value(p.name)].flat() : [])).filter((v) => typeof v === "string");
+  const inner = (p: Parameter) => (p.inner ?? []).filter((i) => i.quantity === "part").map((i) => (value(p.name) as Record<string, unknown> | null | undefined)?.[i.name]);
+  return (kind?.parameters ?? []).flatMap((p) => (NAMING.has(p.quantity) ? [value(p.name)].flat() : inner(p))).filter((v) => typeof v === "string");
+}
+
+const NAMING: ReadonlySet<string> = new Set(["part", "parts", "profile"]);
+
+/** Why a kind of step cannot stand on what a part is by now, faces or still a curve; null where it can. */
+export function unfit(kind: KindInfo, part: Part, parts: readonly Part[], kinds: readonly KindInfo[]): string | null {
+  const titles = (curve: KindInfo["curve"]) => kinds.filter((k) => k.curve === curve).map((k) => k.title.toLowerCase()).join(", ");
+  if (isCurve(part, parts, kinds)) return kind.curve === "keeps" || kind.curve === "ends" ? null : `${kind.title} works on faces, and ${part.name} is still a curve; make faces of it first: ${titles("ends")}`;
+  return kind.curve === "ends" ? `${kind.title} makes faces of a curve, and ${part.name} has faces; begin a new part with a curve: ${titles("begins")}` : null;
+}
+
+/** Whether a part ends as a curve: a profile or a path for others. */
+export function isCurve(part: Part, parts: readonly Part[], kinds: readonly KindInfo[]): boolean {
+  const source = part.of == null ? part : partNamed(parts, part.of);
+  const roles = (source?.steps ?? []).filter((s) => s.enabled !== false).map((s) => kinds.find((k) => k.word === s.kind)?.curve);
+  return roles[0] === "begins" && !roles.includes("ends");
 }
 
 /** Ids of the parts a part needs: by its steps, or as the one it is a linked copy of. */

@@ -10,9 +10,12 @@ import { numberText } from "./units";
 const MOST = 2;
 
 function text(value: unknown, parameter: Parameter): string | null {
-  if (parameter.quantity === "part" || parameter.quantity === "parts") {
+  if (parameter.quantity === "part" || parameter.quantity === "parts" || (parameter.quantity === "profile" && typeof value === "string")) {
     const parts = partsOf(editor.get());
     return value == null ? null : [value].flat().map((v) => partNamed(parts, String(v))?.name ?? String(v)).join(", ");
+  }
+  if (parameter.quantity === "profile" && typeof value === "object" && value !== null) {
+    return "circle" in value ? `round ${numberText(Number(value.circle), "length")}` : "rectangle" in value ? (value.rectangle as number[]).map((v) => numberText(v, "length")).join(" × ") : null;
   }
   if (Array.isArray(value)) return value.every((v) => typeof v === "number") ? value.map((v) => numberText(v, parameter.quantity)).join(" × ") : null;
   if (typeof value === "number") return numberText(value, parameter.quantity);

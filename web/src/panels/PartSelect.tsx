@@ -2,7 +2,7 @@ import { Select } from "antd";
 import { useMemo } from "react";
 
 import type { ParameterValue } from "../api/client";
-import { othersFor } from "../model/parts";
+import { isCurve, othersFor } from "../model/parts";
 import { partsOf, useEditor } from "../model/store";
 
 interface Props {
@@ -11,13 +11,15 @@ interface Props {
   readonly value: unknown;
   readonly onChange: (value: string | readonly string[]) => void;
   readonly width?: number;
+  /** only parts that end as curves */
+  readonly curves?: boolean;
 }
 
 /** Other parts of the build by name: those that do not need this one themselves. */
-export function PartSelect({ part, parameter, value, onChange, width = 150 }: Props) {
+export function PartSelect({ part, parameter, value, onChange, width = 150, curves = false }: Props) {
   const build = useEditor((s) => s.build);
   const kinds = useEditor((s) => s.kinds);
-  const offered = useMemo(() => othersFor({ build, kinds }, part).map((p) => ({ value: p.id ?? "", label: p.name })), [build, kinds, part]);
+  const offered = useMemo(() => othersFor({ build, kinds }, part).filter((p) => !curves || isCurve(p, build?.document.parts ?? [], kinds)).map((p) => ({ value: p.id ?? "", label: p.name })), [build, kinds, part, curves]);
   const parts = useEditor(partsOf);
   const held = (Array.isArray(value) ? value : value == null ? [] : [value]).map((v) => parts.find((p) => p.id === v || p.name === v)?.id ?? String(v));
   const common = { size: "small", "aria-label": parameter.title, style: { width }, popupMatchSelectWidth: false, options: offered, showSearch: { optionFilterProp: "label" } } as const;

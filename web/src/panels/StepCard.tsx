@@ -16,6 +16,7 @@ import { lookOf } from "../tools/manifest";
 import { NameField } from "./NameField";
 import { NumberField } from "./NumberField";
 import { PartSelect } from "./PartSelect";
+import { type Profile, ProfileField } from "./ProfileField";
 
 interface Props {
   readonly part: Part;
@@ -166,6 +167,8 @@ function ParameterRow({ part, step, parameter, within }: RowProps) {
   if (parameter.quantity === "part" || parameter.quantity === "parts") {
     if (value == null) return null;
     control = <PartSelect part={part} parameter={parameter} value={value} onChange={set} />;
+  } else if (parameter.quantity === "profile") {
+    control = <ProfileField part={part} value={value as Profile} onCommit={set} />;
   } else if (parameter.quantity === "name") {
     control = <NameField key={String(value)} label={parameter.title} value={String(value)} onCommit={set} />;
   } else if (parameter.quantity === "choice") {

@@ -139,8 +139,14 @@ export class PartView {
     this.hulls.clear();
   }
 
+  /** Whether it is a curve: points joined by lines, and no faces. */
+  get isCurve(): boolean {
+    return this.mesh?.surface?.shape.digest.startsWith("curve") ?? false;
+  }
+
   /** Which of cage and surface a pane draws. */
   drawn(look: PaneLook): { cage: boolean; surface: boolean } {
+    if (this.isCurve) return { surface: true, cage: false };
     const has = this.mesh?.surface != null;
     const surface = has && look.showing !== "cage";
     return { surface, cage: !surface || look.showing === "beside" };
@@ -152,7 +158,8 @@ export class PartView {
     const rounded = (this.mesh?.cage.shape.shadingVertex.length ?? 0) > 0;
     const wire = o.shading === "wire";
     const through = o.shading === "ghost" || o.ghosted;
-    const over = surface && o.current && o.showing === "both";
+    const curve = this.isCurve;
+    const over = surface && o.current && (curve || o.showing === "both");
     this.facets.visible = cage && !wire && !rounded;
     this.rounded.visible = cage && !wire && rounded;
     this.smooth.visible = surface && !wire;
@@ -167,8 +174,8 @@ export class PartView {
     this.edges.material.depthFunc = LessEqualDepth;
     this.hiddenEdges.visible = o.current && lines && (wire || ((over || through) && !o.hasty));
     set(this.hiddenEdges.material, { alpha: wire ? 1 : 0.28, lift: 0 });
-    this.surfaceEdges.visible = surface && !over && o.edges;
-    set(this.surfaceEdges.material, { alpha: wire ? 1 : 0.55 });
+    this.surfaceEdges.visible = surface && (curve || (!over && o.edges));
+    set(this.surfaceEdges.material, { alpha: wire || (curve && o.current) ? 1 : 0.55 });
     this.points.visible = o.current && o.points && (cage || over) && !o.hasty;
     this.hiddenPoints.visible = this.points.visible;
     set(this.points.material, { point: 5 * o.ratio });

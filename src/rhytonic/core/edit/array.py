@@ -1,4 +1,4 @@
-"""Array: copies in a row, or round an axis."""
+"""Array: copies in a row, round an axis, or along a curve."""
 
 from __future__ import annotations
 
@@ -9,16 +9,19 @@ from pydantic import Field, model_validator
 
 from ..construct.copies import copied, copy_names, place_copies
 from ..construct.merge import mean_points, merge_vertices, near_pairs
+from ..curve.frames import frames_along, places_at
+from ..errors import BadParameter
 from ..mesh.geometry import about, rotation
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.names import Names
 from ..mesh.topology import Topology
-from ..params import Angle, Angles, Count, NonNegativeLength, Point, Ratio, Ratios, Strict
+from ..params import Angle, Angles, Count, Flag, NonNegativeLength, PartName, Point, Ratio, Ratios, Strict
 from ..pick.resolve import Picked
 from ..pick.rules import Pick
 from ..step.draft import Draft, carry
 from ..step.facts import Knob, Offer
 from ..step.kind import Context, Picking, StepKind
+from ..step.operand import Need
 
 
 class Around(Strict):
@@ -33,6 +36,14 @@ class Around(Strict):
         if not isinstance(self.axis, str) and not any(self.axis):
             raise ValueError("an axis cannot be [0, 0, 0]")
         return self
+
+
+class Along(Strict):
+    """Along the curve that another part is: from the first copy to each other as far as from the curve's start to that one's
+    place; with ``align`` each turns with the curve, about its own centre."""
+
+    part: PartName
+    align: Flag = True
 
 
 class Jitter(Strict):
@@ -50,6 +61,7 @@ class Array(Picking):
     step: Point | None = None
     span: Point | None = None
     around: Around | None = None
+    along: Along | None = None
     turn: Angles = (0.0, 0.0, 0.0)
     scale: Ratio | Ratios = 0.0
     jitter: Jitter | None = None
@@ -57,8 +69,8 @@ class Array(Picking):
 
     @model_validator(mode="after")
     def _one_way(self) -> Array:
-        if sum(v is not None for v in (self.step, self.span, self.around)) != 1:
-            raise ValueError("an array needs one of step, span and around")
+        if sum(v is not None for v in (self.step, self.span, self.around, self.along)) != 1:
+            raise ValueError("an array needs one of step, span, around and along")
         return self
 
 
@@ -69,13 +81,16 @@ class ArrayKind(StepKind[Array]):
     word, title, model = "array", "Array", Array
     takes = ("faces",)
     roles = ("copy",)
-    numbers = frozenset({"step", "span", "around", "turn", "scale", "jitter"})
+    numbers = frozenset({"step", "span", "around", "along", "turn", "scale", "jitter"})
     proposal = (Offer("count", 3), Offer("step", of_size=(1.2, 0.0, 0.0)))
     knob = Knob("count")
     summary = ("count", "step", "span")
 
     def pick_of(self, p: Array) -> Pick | None:
         return p.pick
+
+    def needs(self, p: Array) -> tuple[Need, ...]:
+        return () if p.along is None else (Need(p.along.part),)
 
     def estimate(self, p: Array, topology: Topology, picked: Picked | None, context: Context) -> tuple[int, str]:
         each = topology.face_count if picked is None else picked.elements.size
@@ -88,7 +103,7 @@ class ArrayKind(StepKind[Array]):
         draft = copied(mesh, _faces(mesh, picked), p.count - 1)
         vertex, face = copy_names(mesh, draft, context.step)
         names = Names(lambda: vertex, lambda: face)
-        return Mesh(self._points(p, draft, mesh), draft.topology, names, carry(draft, mesh))
+        return Mesh(self._points(p, draft, mesh, context), draft.topology, names, carry(draft, mesh))
 
     def plan(self, p: Array, mesh: Mesh, picked: Picked | None, context: Context) -> Draft:
         if not p.weld:
@@ -97,17 +112,37 @@ class ArrayKind(StepKind[Array]):
         return merge_vertices(mesh, links, "welding")[0]
 
     def positions(self, p: Array, draft: Draft, mesh: Mesh, picked: Picked | None, context: Context) -> Floats:
-        return mean_points(mesh, draft, draft.data) if p.weld else self._points(p, draft, mesh)
+        return mean_points(mesh, draft, draft.data) if p.weld else self._points(p, draft, mesh, context)
 
-    def _points(self, p: Array, draft: Draft, mesh: Mesh) -> Floats:
-        return place_copies(mesh, draft.data, _maps(p, mesh.points[draft.data]))
+    def _points(self, p: Array, draft: Draft, mesh: Mesh, context: Context) -> Floats:
+        return place_copies(mesh, draft.data, _maps(p, mesh.points[draft.data], _places(p, context)))
 
 
 def _faces(mesh: Mesh, picked: Picked | None) -> np.ndarray:
     return np.arange(mesh.topology.face_count) if picked is None else picked.elements
 
 
-def _maps(p: Array, here: Floats) -> tuple[Floats, Floats]:
+def _places(p: Array, context: Context) -> tuple[Floats, Floats] | None:
+    """(count, 3, 3) and (count, 3): how far a curve has turned and gone from its start at each copy's place, evenly along it;
+    an open curve has the last copy at its end."""
+    if p.along is None:
+        return None
+    found = context.operand(Need(p.along.part))
+    if found.curve is None:
+        raise BadParameter(f"part '{found.name}' has faces; copies go along a part that ends as a curve", "along")
+    line = found.curve.divided
+    if line.closed.size != 1 or len(line.points) < 2:
+        raise BadParameter(f"part '{found.name}' has {line.closed.size} runs of {len(line.points)} points in all; copies go along "
+                           "one run that has a length", "along")
+    closed = bool(line.closed[0])
+    frames = frames_along(line.points, closed)
+    share = np.arange(p.count) / max(p.count if closed else p.count - 1, 1)
+    at = places_at(line.points, closed, frames, share * frames.length)
+    axes = np.stack([at.x, at.y, at.tangent], axis=2) if p.along.align else np.tile(np.eye(3), (p.count, 1, 1))
+    return axes @ axes[0].T, at.points - at.points[0]
+
+
+def _maps(p: Array, here: Floats, places: tuple[Floats, Floats] | None = None) -> tuple[Floats, Floats]:
     """(n, 3, 3) and (n, 3): the affine map of each copy after the first."""
     k = np.arange(1, p.count)
     centre = (here.min(axis=0) + here.max(axis=0)) / 2
@@ -133,4 +168,7 @@ def _maps(p: Array, here: Floats) -> tuple[Floats, Floats]:
             whole = about(p.around.axis, angle)
             at = np.asarray(p.around.at)
             linear[i], shift[i] = whole @ linear[i], whole @ (shift[i] - at) + at
+        elif places is not None:
+            whole = places[0][number]
+            linear[i], shift[i] = whole @ linear[i], whole @ (shift[i] - centre) + centre + places[1][number]
     return linear, shift

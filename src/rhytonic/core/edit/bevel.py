@@ -66,7 +66,7 @@ class BevelKind(StepKind[Bevel]):
         width = min(p.width, widest(data.layout, mesh)[0]) if p.limit else p.width
         return with_new(draft, mesh, place_points(data.layout, mesh, width, data.segments, p.roundness, data.corners))
 
-    def remarks(self, p: Bevel, draft: Draft, mesh: Mesh) -> tuple[Remark, ...]:
+    def remarks(self, p: Bevel, draft: Draft, mesh: Mesh, made: Mesh) -> tuple[Remark, ...]:
         if not p.limit:
             return ()
         most, where = widest(draft.data.layout, mesh)

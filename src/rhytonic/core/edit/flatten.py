@@ -35,18 +35,27 @@ class FlattenKind(StepKind[Flatten]):
     takes = ("vertices", "edges", "faces")
     numbers = frozenset({"to", "at", "by"})
     keeps_pick = True
+    curve_role = "keeps"
 
     def plan(self, p: Flatten, mesh: Mesh, picked: Picked | None, context: Context) -> Draft:
         return unchanged(mesh)
+
+    def turning(self, p: Flatten, mesh: Mesh, picked: Picked, context: Context) -> Floats | None:
+        if p.by == "shift":
+            return None
+        vertices = picked.vertices(mesh)
+        normal = _best_plane(mesh.points[vertices])[1] if p.to == "best" else np.eye(3)["xyz".index(p.to)]
+        out = np.tile(np.eye(3), (len(mesh.points), 1, 1))
+        out[vertices] -= np.outer(normal, normal)
+        return out
 
     def positions(self, p: Flatten, draft: Draft, mesh: Mesh, picked: Picked | None, context: Context) -> Floats:
         assert picked is not None
         vertices = picked.vertices(mesh)
         points = mesh.points.copy()
         here = points[vertices]
-        mean = here.mean(axis=0)
+        mean, normal = _best_plane(here)
         if p.to == "best":
-            normal = np.linalg.svd(here - mean, full_matrices=vertices.size < 3)[2][-1]
             points[vertices] = here - np.outer((here - mean) @ normal, normal)
             return points
         axis = "xyz".index(p.to)
@@ -56,3 +65,10 @@ class FlattenKind(StepKind[Flatten]):
         else:
             points[vertices, axis] = mean[axis] if p.at is None else p.at
         return points
+
+
+def _best_plane(points: Floats) -> tuple[Floats, Floats]:
+    """Mean and unit normal of the plane of least squares."""
+    mean: Floats = points.mean(axis=0)
+    normal: Floats = np.linalg.svd(points - mean, full_matrices=len(points) < 3)[2][-1]
+    return mean, normal

@@ -57,6 +57,7 @@ class TransformKind(StepKind[Transform]):
     takes = ("faces", "edges", "vertices")
     numbers = frozenset({"translate", "rotate", "scale", "about", "frame", "push", "falloff", "hold_plane"})
     keeps_pick = at_rest = True
+    curve_role = "keeps"
     summary = ("translate", "rotate", "scale", "push")
 
     def depends_on(self, p: Transform, context: Context) -> list[list[float]] | None:
@@ -70,6 +71,19 @@ class TransformKind(StepKind[Transform]):
 
     def plan(self, p: Transform, mesh: Mesh, picked: Picked | None, context: Context) -> Draft:
         return unchanged(mesh)
+
+    def turning(self, p: Transform, mesh: Mesh, picked: Picked, context: Context) -> Floats | None:
+        if p.rotate == (0, 0, 0) and p.scale == (1, 1, 1):
+            return None
+        vertices = picked.vertices(mesh)
+        moving, weight, nearest = vertices, np.ones(vertices.size), np.arange(vertices.size)
+        if p.falloff is not None:
+            moving, weight, nearest = soft_weights(p.falloff, mesh, vertices)
+        piece, pieces = _pieces(p, mesh, picked, vertices)
+        linear, _ = _maps(p, mesh, picked, vertices, piece, pieces, context)
+        out = np.tile(np.eye(3), (len(mesh.points), 1, 1))
+        out[moving] += weight[:, None, None] * (linear[piece[nearest]] - np.eye(3))
+        return out
 
     def positions(self, p: Transform, draft: Draft, mesh: Mesh, picked: Picked | None, context: Context) -> Floats:
         assert picked is not None

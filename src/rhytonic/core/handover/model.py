@@ -57,10 +57,12 @@ def model_of(document: Document, parts: Sequence[BuiltPart]) -> Model:
 
 
 def leaving(document: Document, parts: Sequence[BuiltPart], only: Collection[str] = ()) -> list[BuiltPart]:
-    """Of the parts, those that go into files: not hidden, nor in a hidden group; with ``only``, those of these ids or in
+    """Of the parts, those that go into files: no curves, not hidden, nor in a hidden group; with ``only``, those of these ids or in
     groups of these ids, hidden or not."""
     out = []
     for built in parts:
+        if built.evaluation.surface.curve is not None:  # a profile or a path for others
+            continue
         groups = document.groups_of(built.part)
         if only:
             if built.part.id in only or any(g.id in only for g in groups):

@@ -6,6 +6,8 @@ from typing import Any
 
 import numpy as np
 
+from ..curve.curve import Curve
+from ..curve.measure import measure_curve
 from ..mesh.measure import measure
 from ..recipe.built import BuiltPart
 from ..recipe.document import Document
@@ -25,7 +27,8 @@ def report(document: Document, parts: list[BuiltPart]) -> dict[str, Any]:
 
 def _of_group(document: Document, group: Group, parts: list[BuiltPart], metres: float) -> dict[str, Any]:
     """Triangles and reach of all that is in a group, at any depth."""
-    inside = [p for p in parts if any(g.id == group.id for g in document.groups_of(p.part))]
+    inside = [p for p in parts if p.evaluation.surface.curve is None and
+              any(g.id == group.id for g in document.groups_of(p.part))]
     points = [p.mesh.points for p in inside if len(p.mesh.points)]
     every = np.concatenate(points) / metres if points else None
     triangles = sum(p.mesh.topology.corner_count - 2 * p.mesh.topology.face_count for p in inside)
@@ -60,6 +63,8 @@ def _of_part(built: BuiltPart, metres: float, document: Document) -> dict[str, A
         "unresolved": [{"step": r.step.id, "missing": r.missing} for r in results if r.missing],
         "notes": [{"step": r.step.id, "text": text} for r in results for text in r.notes],
         "seconds": round(built.evaluation.seconds, 6)}
+    if built.curve is not None:
+        _tell_curve(out, built.curve, metres)
     if built.part.budget is not None and m.triangles > built.part.budget:
         out["findings"].append(over_budget(m.triangles, built.part.budget))
     if built.part.of is not None:
@@ -68,3 +73,12 @@ def _of_part(built: BuiltPart, metres: float, document: Document) -> dict[str, A
     if built.part.hidden:
         out["hidden"] = True
     return out
+
+
+def _tell_curve(out: dict[str, Any], curve: Curve, metres: float) -> None:
+    """What a stage that still is a curve tells instead of faces."""
+    c, points = measure_curve(curve), curve.divided.points / metres
+    low, high = points.min(axis=0), points.max(axis=0)
+    out |= {"min": low.tolist(), "max": high.tolist(), "size": (high - low).tolist(), "findings": [],
+            "curve": {"points": c.points, "length": c.length / metres, "closed": c.closed, "planar": c.planar,
+                      "area": None if c.area is None else c.area / metres**2}}

@@ -63,7 +63,8 @@ class Assembly:
         into = IDENTITY if need.sent else frame_of(self.document, part).into(frame)
         mesh = state.mesh if into.is_identity else state.mesh.with_points(into.apply(state.mesh.points))
         key = digest(state.key, into.linear.tobytes().hex(), into.shift.tobytes().hex(), sent.tobytes().hex())
-        return Operand(mesh, state.mesh, into.is_rigid, key, part.name, sent)
+        curve = None if state.curve is None else state.curve.mapped(into.linear, into.shift)
+        return Operand(mesh, state.mesh, into.is_rigid, key, part.name, sent, curve, state.curve)
 
     def surface(self, asking: Part, part: Part) -> State:
         """A part's surface, as another has it."""
@@ -135,7 +136,12 @@ def linked(part: Part, others: Assembly | None) -> State:
     state = others.surface(part, source)
     key = digest(state.key, "linked", part.mirrored or "")
     mesh = state.mesh if part.mirrored is None else reflected(state.mesh, "xyz".index(part.mirrored))
-    return State(mesh, History(), key, key)
+    curve = state.curve
+    if curve is not None and part.mirrored is not None:
+        signs = np.ones(3)
+        signs["xyz".index(part.mirrored)] = -1
+        curve = curve.mapped(np.diag(signs), np.zeros(3))
+    return State(mesh, History(), key, key, curve=curve)
 
 
 def listed(names: Iterable[str]) -> str:

@@ -4,24 +4,26 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from ..curve.curve import Curve
 from ..errors import UnknownName
 from ..mesh.mesh import Mesh
 from .assembly import listed
 from .document import Document
 from .evaluate import Evaluator
 from .part import Part
-from .place import placed
+from .place import placed, placed_curve
 from .registry import kind_of
 from .state import Evaluation
 
 
 @dataclass(frozen=True)
 class BuiltPart:
-    """One part at the stage asked for, placement applied."""
+    """One part at the stage asked for, placement applied; ``curve`` where it still is one there."""
 
     part: Part
     evaluation: Evaluation
     mesh: Mesh
+    curve: Curve | None = None
 
     @property
     def name(self) -> str:
@@ -52,7 +54,9 @@ def build(document: Document, stage: str = "surface", only: str | None = None,
         if upto is None:
             continue
         evaluation = evaluator.run(part, document.unit, "handover", upto=upto, within=document)
-        out.append(BuiltPart(part, evaluation, placed(evaluation.surface.mesh, document, part)))
+        surface = evaluation.surface
+        curve = None if surface.curve is None else placed_curve(surface.curve, document, part)
+        out.append(BuiltPart(part, evaluation, placed(surface.mesh, document, part), curve))
     if not out and stage not in ("surface", "cage"):
         raise UnknownName(f"there is no step '{stage}'; a stage is surface, cage or one of "
                           f"{listed(s.id or '' for p in parts for s in p.steps)}")

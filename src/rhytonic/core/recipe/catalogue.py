@@ -4,6 +4,11 @@ from __future__ import annotations
 
 from typing import Any
 
+from ..curved.arc import ArcKind
+from ..curved.circle import CircleKind
+from ..curved.path import PathKind
+from ..curved.rectangle import RectangleKind
+from ..curved.sweep import SweepKind
 from ..edit.array import ArrayKind
 from ..edit.bevel import BevelKind
 from ..edit.boolean import BooleanKind
@@ -55,6 +60,7 @@ from ..step.kind import StepKind
 CATALOGUE: list[StepKind[Any]] = [
     BoxKind(), CylinderKind(), PlaneKind(), TubeKind(), SphereKind(), QuadSphereKind(), TorusKind(),
     FromPartKind(), MeshKind(),
+    PathKind(), RectangleKind(), CircleKind(), ArcKind(), SweepKind(),
     TransformKind(), ExtrudeKind(), ExtrudeEdgesKind(), InsetKind(), BevelKind(), RidgeKind(), BridgeKind(),
     InsertLoopKind(), ConnectKind(), CutKind(), SliceKind(),
     SlideKind(), EvenOutKind(), RelaxKind(), RoundOutKind(), FlattenKind(),

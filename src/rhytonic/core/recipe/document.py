@@ -124,6 +124,8 @@ def _by_ids(document: Document) -> Document:
     def told(named: Any) -> Any:
         if isinstance(named, list):
             return [told(n) for n in named]
+        if isinstance(named, BaseModel):
+            return with_ids_in(named)
         return named if named is None or named in ids else by_name.get(named, named)
 
     def with_ids_in(model: M) -> M:

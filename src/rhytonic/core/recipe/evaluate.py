@@ -6,23 +6,25 @@ import time
 from collections.abc import Callable
 from dataclasses import dataclass, field, replace
 from threading import RLock
+from typing import Any
 
+from ..curve.curve import Curve
 from ..errors import BadPick, StepError
 from ..files.model import Model
 from ..lineage.history import History
-from ..mesh.mesh import EMPTY
+from ..mesh.mesh import EMPTY, Mesh
 from ..params import to_metres
 from ..pick.resolve import Picked, resolve
 from ..pick.rules import Pick
 from ..step.draft import Plan, carry, settle
-from ..step.kind import Context, Step
+from ..step.kind import Context, Step, StepKind
 from ..units import METRES, Unit
 from .assembly import Assembly, linked
 from .cache import Cache, digest
 from .document import Document
 from .part import Part
 from .place import frame_of, frame_of_placement
-from .registry import kind_of
+from .registry import KINDS, kind_of
 from .state import Evaluation, Stage, State, StepResult
 
 
@@ -115,6 +117,9 @@ class Evaluator:
         kind = kind_of(step)
         said = self._said(step, metres)
         step = said.step
+        if above.curve is not None:
+            context = replace(context, curve=above.curve)
+        _refuse_wrong_matter(kind, above)
         surroundings = [kind.depends_on(step, context), *(context.operand(n).key.hex() for n in kind.needs(step))]
         key = digest(above.key, context.step, said.all, surroundings)
         known = self.results.get(key)
@@ -142,8 +147,9 @@ class Evaluator:
             if weights is not None:
                 source = replace(plan.draft, vertex_source=weights[0], corner_source=weights[1])
                 mesh = replace(mesh, attributes=carry(source, ground) | dict(plan.draft.attributes))
-        remarks = kind.remarks(step, plan.draft, ground)
-        state = State(mesh, plan.history, key, structure, plan, picked, remarks)
+        remarks = kind.remarks(step, plan.draft, ground, mesh)
+        curve = _curve_after(kind, step, mesh, above.mesh, picked, context)
+        state = State(mesh, plan.history, key, structure, plan, picked, remarks, curve)
         self.results.put(key, state, state.weight)
         return state
 
@@ -180,3 +186,23 @@ class Evaluator:
                 self._sayings.clear()
             self._sayings[id(step)] = known
         return known
+
+
+def _refuse_wrong_matter(kind: StepKind[Any], above: State) -> None:
+    """Raises StepError where a step that works on faces stands on a curve, or one that needs a curve does not."""
+    if above.curve is not None and kind.curve_role not in ("keeps", "ends"):
+        makers = " or ".join(k.title.lower() for k in KINDS.values() if k.curve_role == "ends")
+        raise StepError(f"{kind.title} works on faces, and here the recipe is still a curve; make faces of it first, by {makers}")
+    if above.curve is None and kind.curve_role == "ends":
+        makers = ", ".join(k.title.lower() for k in KINDS.values() if k.curve_role == "begins")
+        raise StepError(f"{kind.title} makes faces of a curve, and there is none above it; begin the recipe with one: {makers}")
+
+
+def _curve_after(kind: StepKind[Any], step: Step, mesh: Mesh, above: Mesh, picked: Picked | None,
+                 context: Context) -> Curve | None:
+    """The curve that a state still is after a step, if it is one."""
+    if kind.curve_role == "begins":
+        return kind.curve(step, context)
+    if kind.curve_role == "keeps" and context.curve is not None and picked is not None:
+        return context.curve.moved(mesh.points, kind.turning(step, above, picked, context))
+    return None

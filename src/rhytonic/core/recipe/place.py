@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from ..curve.curve import Curve
 from ..mesh.geometry import about, rotation
 from ..mesh.mesh import Floats, Mesh
 from ..units import METRES, Unit
@@ -104,3 +105,9 @@ def placed(mesh: Mesh, document: Document, part: Part) -> Mesh:
     """A part's mesh where the part stands in the build."""
     frame = frame_of(document, part)
     return mesh if frame.is_identity else mesh.with_points(frame.apply(mesh.points))
+
+
+def placed_curve(curve: Curve, document: Document, part: Part) -> Curve:
+    """A part's curve where the part stands in the build."""
+    frame = frame_of(document, part)
+    return curve if frame.is_identity else curve.mapped(frame.linear, frame.shift)

@@ -8,6 +8,7 @@ from typing import Literal
 
 import numpy as np
 
+from ..curve.curve import Curve
 from ..errors import StepError, UnknownName
 from ..lineage.history import History
 from ..mesh.mesh import Mesh
@@ -33,6 +34,7 @@ class State:
         plan: the plan that made it, None before the first step.
         picked: what the step acted on, numbered in the mesh before it.
         remarks: sentences its positions gave rise to.
+        curve: the curve it still is; its mesh then is that curve's points, without faces.
     """
 
     mesh: Mesh
@@ -42,6 +44,7 @@ class State:
     plan: Plan | None = None
     picked: Picked | None = None
     remarks: tuple[Remark, ...] = ()
+    curve: Curve | None = None
 
     @property
     def weight(self) -> int:

@@ -115,7 +115,7 @@ class Scene:
         """What targets name; every part that is seen where there are none."""
         if targets:
             return [self.find(t) for t in targets]
-        seen = [p for p in self.document.parts if not p.hidden]
+        seen = [p for p in self.document.parts if not p.hidden and self.run(p).surface.curve is None]
         if not seen:
             raise NotMeasured("there is no part to measure")
         return [Found(p.name, self.surface(p), None) for p in seen]

@@ -20,11 +20,13 @@ class Offer:
         value: what is proposed as it stands; or
         of_size: so many times the greatest extent of what is picked, to be rounded as hands like it; a tuple for
             parameters of several numbers.
+        key: where the parameter is a set of values, the one of them that is proposed.
     """
 
     parameter: str
     value: Number | None = None
     of_size: float | tuple[float, ...] | None = None
+    key: str | None = None
 
 
 @dataclass(frozen=True)

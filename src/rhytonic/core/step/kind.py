@@ -10,6 +10,7 @@ import numpy as np
 from pydantic import Field
 
 from .. import tolerance
+from ..curve.curve import Curve
 from ..errors import Cancelled, StepError, TooLarge
 from ..files.model import Model
 from ..mesh.attributes import Sources
@@ -88,6 +89,7 @@ class Context:
         find: answers further picks against the mesh the step acts on.
         operand: answers what the step needs of other parts.
         file: answers a model file by its name, as read; raises StepError where there is none or it cannot be taken.
+        curve: the curve above, where the recipe has not made faces of it yet.
     """
 
     step: str
@@ -97,6 +99,7 @@ class Context:
     find: Callable[[Pick], Picked] = field(default=_nowhere)
     operand: Find = field(default=_alone)
     file: Callable[[str], Model] = field(default=_no_files)
+    curve: Curve | None = None
 
     def check(self) -> None:
         """Raises Cancelled once nobody waits for the result any more."""
@@ -120,6 +123,8 @@ class StepKind(Generic[S]):
         at_rest: whether what is proposed leaves the mesh as it is: a step of it is worth storing only once it was touched.
         proposal, knob, spans: see :mod:`.facts`; spans are told by base forms.
         typed: the number people type first, where that is not the one of the knob.
+        curve_role: what it has to do with curves: works on faces alone, begins with a curve, keeps one as it keeps faces,
+            or ends one by making faces of it.
         summary: parameters that tell the step in a line, the weightiest first; empty for "whatever was set".
     """
 
@@ -140,6 +145,7 @@ class StepKind(Generic[S]):
     typed: ClassVar[str | None] = None
     spans: ClassVar[tuple[Span, ...]] = ()
     summary: ClassVar[tuple[str, ...]] = ()
+    curve_role: ClassVar[Literal["none", "begins", "keeps", "ends"]] = "none"
 
     def pick_of(self, p: S) -> Pick | None:
         """What the step acts on; None for forms and whole-mesh steps."""
@@ -169,13 +175,21 @@ class StepKind(Generic[S]):
         """(V', 3) points of the result."""
         raise NotImplementedError
 
+    def curve(self, p: S, context: Context) -> Curve:
+        """The curve that a step begins with."""
+        raise NotImplementedError
+
+    def turning(self, p: S, mesh: Mesh, picked: Picked, context: Context) -> Floats | None:
+        """(V, 3, 3) how the surroundings of each vertex turn and stretch, for kinds that keep curves; None: not at all."""
+        return None
+
     def weights(self, p: S, draft: Draft, mesh: Mesh) -> tuple[Sources, Sources] | None:
         """Where vertex and corner attributes come from, for kinds whose numbers or positions say so; None where the plan
         says it once for all."""
         return None
 
-    def remarks(self, p: S, draft: Draft, mesh: Mesh) -> tuple[Remark, ...]:
-        """What there is to say of the result beside its plan's notes."""
+    def remarks(self, p: S, draft: Draft, mesh: Mesh, made: Mesh) -> tuple[Remark, ...]:
+        """What there is to say of the result ``made`` beside its plan's notes."""
         return ()
 
     def influence(self, p: S, mesh: Mesh, picked: Picked | None) -> tuple[Ints, Floats] | None:

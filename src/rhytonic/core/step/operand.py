@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 
+from ..curve.curve import Curve
 from ..mesh.mesh import Mesh
 from ..mesh.topology import Ints
 
@@ -35,6 +36,7 @@ class Operand:
         key: names the mesh as it stands, placements and all; part of the cache key of who needs it.
         name: what its part is called.
         sent: (F,) which further part each face is sent out into, where that was asked for.
+        curve, untouched_curve: as ``mesh`` and ``untouched``, of a part that ends as a curve.
     """
 
     mesh: Mesh
@@ -43,6 +45,8 @@ class Operand:
     key: bytes
     name: str
     sent: Ints
+    curve: Curve | None = None
+    untouched_curve: Curve | None = None
 
 
 #: answers needs; raises StepError where there is no such part, where parts need each other in a ring, or where the part

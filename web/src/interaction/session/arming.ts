@@ -1,7 +1,7 @@
 import type { KindInfo } from "../../api/client";
 import { freeName } from "../../model/intents";
 import { firstValues, othersOf } from "../../model/kinds";
-import { keepsOut, othersFor } from "../../model/parts";
+import { keepsOut, othersFor, unfit } from "../../model/parts";
 import { middle } from "../../model/place";
 import { transformSettings } from "../../model/settings";
 import { shellCount } from "../../model/shells";
@@ -104,6 +104,9 @@ export async function fulfil(wish: Wish): Promise<boolean> {
 /** Why a kind that takes other parts, or makes some, has nothing to work with here. */
 function nothingFor(kind: KindInfo, part: string): string | null {
   const state = editor.get();
+  const here = partOf(state, part);
+  const wrong = here === null ? null : unfit(kind, here, partsOf(state), state.kinds);
+  if (wrong !== null) return wrong;
   if (othersOf(kind) !== null && othersFor(state, part).length === 0) {
     return partsOf(state).length < 2 ? `${kind.title} takes another part; make one first` : `${kind.title} takes another part; all the others need this one, or are templates`;
   }

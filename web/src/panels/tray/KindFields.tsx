@@ -33,7 +33,7 @@ export function KindFields({ session }: { readonly session: ToolSession }) {
   const main = typedOf(session.tool)?.name;
   const { Fields, hides, leaves = [] } = ownFieldsOf(session.tool);
   const placed = hides?.(session.values) ?? false;
-  const parameters = (placed ? [] : kind.parameters).filter((p) => session.values[p.name] !== undefined && p.quantity !== "other" && !leaves.includes(p.name));
+  const parameters = (placed ? [] : kind.parameters).filter((p) => session.values[p.name] !== undefined && p.quantity !== "other" && p.quantity !== "profile" && !leaves.includes(p.name));
   const others = othersOf(kind);
   const shown = others === null || parameters.includes(others) || (session.stored !== null && parameters.some((p) => p.quantity === "part")) ? parameters : [others, ...parameters];
   return (

@@ -1,11 +1,16 @@
-import { type InputRef, Select } from "antd";
-import type { ComponentType, Ref } from "react";
+import { type InputRef, Select, Switch } from "antd";
+import { type ComponentType, type Ref, useMemo } from "react";
+
+import type { ParameterValue } from "../../api/client";
 
 import { focusView } from "../../interaction/focus";
 import { cancel, store } from "../../interaction/session/storing";
 import { dropValue, tryValues } from "../../interaction/session/trial";
-import { METRES, type ToolSession, unitOf, useEditor, type Values } from "../../model/store";
+import { isCurve, othersFor } from "../../model/parts";
+import { METRES, type ToolSession, unitOf, useEditor, type Value, type Values } from "../../model/store";
 import { NumberField } from "../NumberField";
+import { PartSelect } from "../PartSelect";
+import { type Profile, ProfileField } from "../ProfileField";
 
 /** Fields that some kinds of step have beside those of their parameters. */
 interface OwnFields {
@@ -22,6 +27,7 @@ interface FieldsProps {
 }
 
 const OWN: Readonly<Record<string, OwnFields>> = {
+  sweep: { Fields: SweptProfile, leaves: ["scale", "twist", "up"] },
   // by distance, count and spread say nothing
   insert_loop: { Fields: LoopPlaces, hides: (values) => values["distance"] !== undefined },
   cut: { Fields: CutPoints },
@@ -39,8 +45,18 @@ function CutPoints({ session }: FieldsProps) {
   return Array.isArray(path) ? <span className="muted">{path.length} points</span> : null;
 }
 
-const WAYS = ["step", "span", "round x", "round y", "round z"] as const;
+function SweptProfile({ session, inputRef }: FieldsProps) {
+  const put = (profile: Profile, dragging: boolean) => {
+    tryValues({ profile: profile as Value }, dragging);
+    if (!dragging && session.stored !== null) void store();
+  };
+  return <ProfileField part={session.part} value={session.values["profile"] as Profile} inputRef={inputRef} onTry={(p) => put(p, true)} onCommit={(p) => put(p, false)} onCancel={cancel} onEnter={focusView} />;
+}
+
+const WAYS = ["step", "span", "round x", "round y", "round z", "along"] as const;
 type Way = (typeof WAYS)[number];
+
+const WAY_WORDS: Partial<Record<Way, string>> = { span: "span: first to last", along: "along a curve" };
 
 interface Round {
   readonly axis?: string | readonly number[];
@@ -48,23 +64,47 @@ interface Round {
   readonly angle?: number;
 }
 
-/** How copies stand: so far from one to the next, evenly up to the last, or round an axis. */
+interface Along {
+  readonly part: string;
+  readonly align?: boolean;
+}
+
+const ALONG_PART: ParameterValue = { name: "part", title: "the curve to go along", quantity: "part", count: 1, choices: [], default: null, required: true, least: null, most: null };
+
+/** How copies stand: so far from one to the next, evenly up to the last, round an axis, or along a curve. */
 function ArrayWay({ session }: FieldsProps) {
   const { values } = session;
+  const build = useEditor((s) => s.build);
+  const kinds = useEditor((s) => s.kinds);
+  const curves = useMemo(() => othersFor({ build, kinds }, session.part).filter((p) => isCurve(p, build?.document.parts ?? [], kinds)), [build, kinds, session.part]);
   const round = values["around"] as Round | undefined;
-  const way: Way = round !== undefined ? (`round ${typeof round.axis === "string" ? round.axis : "y"}` as Way) : values["span"] !== undefined ? "span" : "step";
+  const along = values["along"] as Along | undefined;
+  const way: Way = along !== undefined ? "along" : round !== undefined ? (`round ${typeof round.axis === "string" ? round.axis : "y"}` as Way) : values["span"] !== undefined ? "span" : "step";
   const count = Math.max(Number(values["count"]) - 1, 1);
   const turnTo = (next: Way) => {
     if (next === way) return;
     const straight = (values["step"] ?? values["span"] ?? [0, 0, 0]) as readonly number[];
     const times = next === "span" ? count : way === "span" ? 1 / count : 1;
-    const instead: Values = next.startsWith("round") ? { around: { angle: 360, ...round, axis: next.slice(-1) } } : { [next]: straight.map((v) => Number((v * times).toPrecision(9))) };
+    const instead: Values = next === "along" ? { along: { part: curves[0]?.id ?? "" } } : next.startsWith("round") ? { around: { angle: 360, ...round, axis: next.slice(-1) } } : { [next]: straight.map((v) => Number((v * times).toPrecision(9))) };
     dropValue(way.startsWith("round") ? "around" : way, instead);
     focusView();
   };
+  const put = (next: Along) => {
+    tryValues({ along: { ...next } }, false);
+    if (session.stored !== null) void store();
+  };
   return (
     <span className="fields">
-      <Select size="small" aria-label="how the copies stand" popupMatchSelectWidth={false} value={way} options={WAYS.map((w) => ({ value: w, label: w === "span" ? "span: first to last" : w }))} onChange={turnTo} />
+      <Select size="small" aria-label="how the copies stand" popupMatchSelectWidth={false} value={way} options={WAYS.map((w) => ({ value: w, label: WAY_WORDS[w] ?? w, ...(w === "along" && curves.length === 0 ? { disabled: true, title: "there is no curve yet: make one by New part, Arc, Circle or Rectangle" } : {}) }))} onChange={turnTo} />
+      {along !== undefined && (
+        <>
+          <PartSelect curves part={session.part} parameter={ALONG_PART} value={along.part} onChange={(v) => { put({ ...along, part: String(v) }); focusView(); }} />
+          <span className="field">
+            turning with it
+            <Switch size="small" aria-label="turning with the curve" checked={along.align ?? true} onChange={(align) => { put({ ...along, align }); focusView(); }} />
+          </span>
+        </>
+      )}
       {round !== undefined && (
         <NumberField
           label="angle"
