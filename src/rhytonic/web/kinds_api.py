@@ -94,8 +94,8 @@ def describe(kind: StepKind[Any]) -> KindInfo:
 def _proposal(kind: StepKind[Any], parameters: list[Parameter]) -> list[OfferInfo]:
     """What the kind declares, and for everything else that has to be given a value that can be tried."""
     declared = {o.parameter: o for o in kind.proposal}
-    out = [OfferInfo(parameter=o.parameter, value=o.value,
-                     of_size=list(o.of_size) if isinstance(o.of_size, tuple) else o.of_size, key=o.key) for o in kind.proposal]
+    out = [OfferInfo(parameter=o.parameter, value=o.value, key=o.key,
+                     of_size=list(o.of_size) if isinstance(o.of_size, tuple) else o.of_size) for o in kind.proposal]
     for p in parameters:
         if p.required and p.count == 1 and p.quantity in _TRIED and p.name not in declared:
             if p.quantity == "length":

@@ -80,7 +80,8 @@ def _curve_packet(curve: Curve, have: Collection[str]) -> dict[str, Any]:
     if out["digest"] not in have:
         nothing = _u32(np.zeros(0))
         out |= {"triangles": nothing, "triangle_face": nothing, "edges": _u32(line.edges),
-                "vertex_cage": _i32(np.where(line.step == 0, line.span, -1)), "edge_cage": _i32(np.full(len(line.edges), -1))}
+                "vertex_cage": _i32(np.where(line.step == 0, line.span, -1)),
+                "edge_cage": _i32(np.full(len(line.edges), -1))}
     return out
 
 

@@ -286,7 +286,8 @@ class LengthValue(BaseModel):
 
 
 #: ``part`` and ``parts`` name others of the build, ``name`` a part to be made
-ParameterQuantity = Literal["length", "angle", "ratio", "count", "choice", "flag", "part", "parts", "profile", "name", "file", "other"]
+ParameterQuantity = Literal["length", "angle", "ratio", "count", "choice", "flag", "part", "parts", "profile", "name",
+                            "file", "other"]
 
 
 class Value(BaseModel):

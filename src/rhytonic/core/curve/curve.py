@@ -8,7 +8,7 @@ from functools import cached_property
 
 import numpy as np
 
-from ..mesh.geometry import lengths
+from ..mesh.geometry import lengths, unit
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.names import Ids, Names
 from ..mesh.topology import Bools, Ints, Topology
@@ -103,6 +103,19 @@ class Curve:
         both = there.mean(axis=2)
         arc = self.wires.kind == ARC
         return replace(self, points=points, controls=np.where(arc[:, None, None], both, own))
+
+    def end_tangents(self, run: int) -> tuple[Floats, Floats]:
+        """(3,), (3,) unit directions in which an open run leaves its first point and reaches its last: those of its spans, not
+        of the edges they are divided into."""
+        first, last = int(self.wires.offsets[run]), int(self.wires.offsets[run + 1]) - 1
+        tangents = []
+        for near, far, span, inner in ((first, first + 1, first, 0), (last, last - 1, last - 1, 1)):
+            bent = self.wires.kind[span] != STRAIGHT
+            arm = self.controls[span, inner] - self.points[near] if bent else np.zeros(3)
+            if not arm.any():
+                arm = self.points[far] - self.points[near]
+            tangents.append(unit(arm[None])[0])
+        return tangents[0], -tangents[1]
 
     @cached_property
     def divided(self) -> Polyline:

@@ -120,22 +120,25 @@ class Places:
     y: Floats
 
 
-def places_at(points: Floats, closed: bool, frames: Frames, distances: Floats) -> Places:
+def places_at(points: Floats, frames: Frames, distances: Floats, ends: tuple[Floats, Floats] | None) -> Places:
     """Points and axes at (k,) distances from the start; at a point of the run, the axes halfway between those of its edges.
 
-    What is left over round a closed run is spread by distance.
+    Args:
+        ends: tangents at the ends of an open run; None for a closed one. What is left over round that is spread by distance.
     """
-    ends = np.append(frames.along, frames.length) if closed else frames.along
-    edge = np.clip(np.searchsorted(ends, distances, side="right") - 1, 0, len(frames.tangent) - 1)
-    here = points[edge] + frames.tangent[edge] * (distances - ends[edge])[:, None]
-    near = tolerance.TIE * max(frames.length, 1.0)
-    before = np.where(np.abs(distances - ends[edge]) < near, edge - 1, edge)
+    closed, near = ends is None, tolerance.TIE * max(frames.length, 1.0)
+    knots = np.append(frames.along, frames.length) if closed else frames.along
+    edge = np.clip(np.searchsorted(knots, distances, side="right") - 1, 0, len(frames.tangent) - 1)
+    here = points[edge] + frames.tangent[edge] * (distances - knots[edge])[:, None]
+    before = np.where(np.abs(distances - knots[edge]) < near, edge - 1, edge)
     if closed:
         before %= len(frames.tangent)
         after = np.where(distances >= frames.length - near, 0, edge)
     else:
         before, after = np.maximum(before, 0), edge
     tangent = unit(frames.tangent[before] + frames.tangent[after])
+    if ends is not None:
+        tangent[distances <= near], tangent[distances >= frames.length - near] = ends
     y = frames.y[before] + frames.y[after]
     y = unit(y - tangent * np.einsum("ij,ij->i", y, tangent)[:, None])
     if frames.left:

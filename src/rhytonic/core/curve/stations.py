@@ -30,6 +30,7 @@ class Stations:
         point: (R,) point of each row.
         turned: (R, 2) for rows about a round corner, which of them it is and of how many; 0 of 0 for all others.
         name: (R, 3) span's beginning as a point of the curve, and the share of the span, reduced.
+        ends: normals of the planes in which an open run is cut off; None for a closed one.
     """
 
     points: Floats
@@ -38,6 +39,7 @@ class Stations:
     point: Ints
     turned: Ints
     name: Ints
+    ends: tuple[Floats, Floats] | None
 
     @cached_property
     def pattern(self) -> bytes:
@@ -66,6 +68,8 @@ class Stations:
         arms = flat[None, :, :1] * x[:, None] + flat[None, :, 1:] * y[:, None]
         ahead, behind = f.tangent[after], f.tangent[before]
         normal = ahead + behind
+        if self.ends is not None:
+            normal[0], normal[-1] = self.ends
         slide = np.einsum("rmi,ri->rm", arms, normal) / np.einsum("ri,ri->r", ahead, normal)[:, None]
         out: Floats = self.points[self.point][:, None] + arms - slide[:, :, None] * ahead[:, None]
         for row in np.flatnonzero(self.turned[:, 1]):  # as many as there are round corners
@@ -124,7 +128,8 @@ def stations_of(curve: Curve, run: int, corners: str, up: tuple[float, float, fl
     divisor = np.gcd(line.step[where], line.steps[where])
     share = np.stack([line.step[where] // divisor, line.steps[where] // divisor], axis=1)
     return Stations(points, frames, closed, point, turned,
-                    np.concatenate([line.span[where][point][:, None], share[point]], axis=1))
+                    np.concatenate([line.span[where][point][:, None], share[point]], axis=1),
+                    None if closed else curve.end_tangents(run))
 
 
 def _sharp(curve: Curve, line: Polyline, where: slice) -> Bools:

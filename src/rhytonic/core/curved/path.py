@@ -12,7 +12,7 @@ from ..curve.curve import ARC, CUBIC, STEPS, STRAIGHT, Curve, Wires
 from ..errors import BadParameter
 from ..mesh.geometry import lengths, unit
 from ..mesh.mesh import Floats
-from ..mesh.topology import Ints
+from ..mesh.topology import Bools, Ints
 from ..params import Count, Flag, NonNegativeLength, Point, Strict
 from ..step.kind import Context, Step
 from .common import CurveStart, point_ids
@@ -58,7 +58,7 @@ class PathKind(CurveStart[Path]):
 
     def depends_on(self, p: Path, context: Context) -> list[str]:
         """Points, and which of them become two; not where they are."""
-        return [("2" if q.corner in ("fillet", "chamfer") and q.size else "1") for q in p.points]
+        return ["2" if taken else "1" for taken in _taken_off(p)]
 
     def curve(self, p: Path, context: Context) -> Curve:
         points = np.array([q.at for q in p.points], float)
@@ -68,11 +68,10 @@ class PathKind(CurveStart[Path]):
         before, after = np.arange(n) - 1, np.arange(n) + 1
         before[0], after[-1] = (n - 1, 0) if p.closed else (-1, -1)
         _refuse_doubled(points, after)
-        sized = np.isin(corner, (1, 2)) & (size > 0)
-        taken = trims(points, before, after, corner == 1, np.where(sized, size, 0.0))
+        double = _taken_off(p)
+        taken = trims(points, before, after, corner == 1, np.where(double, size, 0.0))
         _refuse_wide(points, after, taken.trim, size, corner)
         # each corner that is taken off becomes two points, named after it
-        double = sized
         number = np.repeat(np.arange(n), 1 + double)
         second = np.concatenate([[False], number[1:] == number[:-1]])
         first = double[number] & ~second
@@ -102,6 +101,14 @@ class PathKind(CurveStart[Path]):
         wires = Wires(np.array([0, number.size]), np.array([p.closed]), kind, weight, steps)
         which = np.where(double[number], 1 + second, 0)
         return Curve(at, controls, wires, point_ids(context.step, number, which))
+
+
+def _taken_off(p: Path) -> Bools:
+    """(n,) corners that become two points; the ends of an open path have no corner."""
+    out = np.array([q.corner in ("fillet", "chamfer") and q.size > 0 for q in p.points])
+    if not p.closed:
+        out[[0, -1]] = False
+    return out
 
 
 def _handles(p: Path, points: Floats, before: Ints, after: Ints) -> tuple[Floats, Floats]:

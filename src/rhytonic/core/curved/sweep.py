@@ -148,8 +148,8 @@ class SweepKind(StepKind[Sweep]):
                 raise BadParameter(f"part '{found.name}' has {runs} outlines; a sweep takes one", "profile")
             section = of_curve(found.untouched_curve)
             if len(section.flat) < 2 or not np.ptp(section.flat, axis=0).any():
-                raise BadParameter(f"part '{found.name}' has no extent in x and y, in which a profile is read; draw it there, "
-                                   "or turn it", "profile")
+                raise BadParameter(f"part '{found.name}' has no extent in x and y, in which a profile is read; "
+                                   "draw it there, or turn it", "profile")
         return section.placed(p.offset, p.turn, p.mirrored)
 
     def _stations(self, p: Sweep, context: Context) -> list[Stations]:

@@ -123,8 +123,8 @@ def _faces(mesh: Mesh, picked: Picked | None) -> np.ndarray:
 
 
 def _places(p: Array, context: Context) -> tuple[Floats, Floats] | None:
-    """(count, 3, 3) and (count, 3): how far a curve has turned and gone from its start at each copy's place, evenly along it;
-    an open curve has the last copy at its end."""
+    """(count, 3, 3) and (count, 3): how far a curve has turned and gone from its start at each copy's place, evenly along
+    it; an open curve has the last copy at its end."""
     if p.along is None:
         return None
     found = context.operand(Need(p.along.part))
@@ -132,12 +132,13 @@ def _places(p: Array, context: Context) -> tuple[Floats, Floats] | None:
         raise BadParameter(f"part '{found.name}' has faces; copies go along a part that ends as a curve", "along")
     line = found.curve.divided
     if line.closed.size != 1 or len(line.points) < 2:
-        raise BadParameter(f"part '{found.name}' has {line.closed.size} runs of {len(line.points)} points in all; copies go along "
-                           "one run that has a length", "along")
+        raise BadParameter(f"part '{found.name}' has {line.closed.size} runs of {len(line.points)} points in all; copies go "
+                           "along one run that has a length", "along")
     closed = bool(line.closed[0])
     frames = frames_along(line.points, closed)
     share = np.arange(p.count) / max(p.count if closed else p.count - 1, 1)
-    at = places_at(line.points, closed, frames, share * frames.length)
+    ends = None if closed else found.curve.end_tangents(0)
+    at = places_at(line.points, frames, share * frames.length, ends)
     axes = np.stack([at.x, at.y, at.tangent], axis=2) if p.along.align else np.tile(np.eye(3), (p.count, 1, 1))
     return axes @ axes[0].T, at.points - at.points[0]
 

@@ -57,8 +57,8 @@ def model_of(document: Document, parts: Sequence[BuiltPart]) -> Model:
 
 
 def leaving(document: Document, parts: Sequence[BuiltPart], only: Collection[str] = ()) -> list[BuiltPart]:
-    """Of the parts, those that go into files: no curves, not hidden, nor in a hidden group; with ``only``, those of these ids or in
-    groups of these ids, hidden or not."""
+    """Of the parts, those that go into files: no curves, not hidden, nor in a hidden group; with ``only``, those of these
+    ids or in groups of these ids, hidden or not."""
     out = []
     for built in parts:
         if built.evaluation.surface.curve is not None:  # a profile or a path for others

@@ -56,7 +56,7 @@ class Finding:
 def inspect(results: list[StepResult], limits: Limits = DEFAULT) -> list[Finding]:
     """Findings of the last result, each blamed on the step after which its elements first were so."""
     found: list[Finding] = []
-    if not results:
+    if not results or results[-1].state.curve is not None:
         return found
     for kind, (elements, look) in INSPECTIONS.items():
         bad = _keys(results[-1].state, elements, look, limits)

@@ -192,10 +192,12 @@ def _refuse_wrong_matter(kind: StepKind[Any], above: State) -> None:
     """Raises StepError where a step that works on faces stands on a curve, or one that needs a curve does not."""
     if above.curve is not None and kind.curve_role not in ("keeps", "ends"):
         makers = " or ".join(k.title.lower() for k in KINDS.values() if k.curve_role == "ends")
-        raise StepError(f"{kind.title} works on faces, and here the recipe is still a curve; make faces of it first, by {makers}")
+        raise StepError(f"{kind.title} works on faces, and here the recipe is still a curve; make faces of it first, by "
+                        f"{makers}")
     if above.curve is None and kind.curve_role == "ends":
         makers = ", ".join(k.title.lower() for k in KINDS.values() if k.curve_role == "begins")
-        raise StepError(f"{kind.title} makes faces of a curve, and there is none above it; begin the recipe with one: {makers}")
+        raise StepError(f"{kind.title} makes faces of a curve, and there is none above it; begin the recipe with one: "
+                        f"{makers}")
 
 
 def _curve_after(kind: StepKind[Any], step: Step, mesh: Mesh, above: Mesh, picked: Picked | None,

@@ -2,7 +2,7 @@ import { memo } from "react";
 
 import type { Part } from "../../api/client";
 import { partKey, setMember } from "../../model/members";
-import { partNamed } from "../../model/parts";
+import { isCurve, partNamed } from "../../model/parts";
 import { editor, partsOf, statusOf, useEditor } from "../../model/store";
 import { counted } from "../../model/units";
 import { change } from "../../sync/build";
@@ -14,6 +14,7 @@ import { Switches } from "./Switches";
 export const PartRow = memo(function PartRow({ part, ...row }: Row & { readonly part: Part }) {
   const id = part.id ?? "";
   const error = useEditor((s) => statusOf(s, id)?.error ?? null);
+  const curve = useEditor((s) => isCurve(part, partsOf(s), s.kinds));
   const triangles = useEditor((s) => statusOf(s, id)?.triangles ?? 0);
   const set = (label: string, values: Partial<Part>) => void change(label, setMember(partKey(part), values));
   return (
@@ -26,7 +27,7 @@ export const PartRow = memo(function PartRow({ part, ...row }: Row & { readonly 
       )}
       {error !== null && <span className="flag" title={error}>▲</span>}
       {part.budget != null && triangles > part.budget && <span className="flag" title={`${counted(triangles - part.budget)} triangles over its budget of ${counted(part.budget)}`}>▲</span>}
-      <span className="count">{counted(triangles)}</span>
+      <span className="count">{curve ? "curve" : counted(triangles)}</span>
       <Switches member={part} word="part" set={set} />
     </li>
   );

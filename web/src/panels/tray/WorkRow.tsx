@@ -8,7 +8,8 @@ import { tryValues } from "../../interaction/session/trial";
 import { useCalm } from "../../model/calm";
 import { unedited } from "../../model/forms";
 import { triple } from "../../model/session";
-import { partOf, type ToolSession, type TransformField, unitOf, useEditor } from "../../model/store";
+import { isCurve } from "../../model/parts";
+import { partOf, partsOf, type ToolSession, type TransformField, unitOf, useEditor } from "../../model/store";
 import { lookOf } from "../../tools/manifest";
 import { NumberField } from "../NumberField";
 import { KindMenu, run } from "./common";
@@ -28,6 +29,7 @@ export function WorkRow() {
   const { pick, session } = state;
   const further = fitting(state);
   const part = partOf(state, state.current);
+  const curve = part !== null && isCurve(part, partsOf(state), state.kinds);
   if (session !== null && lookOf(session.tool).place !== "first") {
     return (
       <div className="trayrow">
@@ -43,12 +45,12 @@ export function WorkRow() {
             Size of the form <kbd>{keyOf("form-size")}</kbd>
           </Button>
         )}
-        <Button className="tool" onClick={() => run("insert_loop")} disabled={part === null}>
+        {!curve && <Button className="tool" onClick={() => run("insert_loop")} disabled={part === null}>
           Insert loops <kbd>{keyOf("insert_loop")}</kbd>
-        </Button>
-        <Button className="tool" onClick={() => run("slice")} disabled={part === null}>
+        </Button>}
+        {!curve && <Button className="tool" onClick={() => run("slice")} disabled={part === null}>
           Slice <kbd>{keyOf("slice")}</kbd>
-        </Button>
+        </Button>}
         <KindMenu title="Whole part" kinds={whole(state)} />
         <span className="grow" />
       </div>
