@@ -113,6 +113,7 @@ def test_a_hinge_is_stopped_at_contact(editor, page):
     assert document["parts"][0]["joint"]["now"] < 48
     # another place of the wall is asked for again by itself
     row(page, "Wall").click()
+    expect(panel).to_contain_text("Placement of Wall")
     panel.get_by_label("place z").fill("80")
     panel.get_by_label("place z").press("Enter")
     row(page, "Door").click()

@@ -4,7 +4,7 @@ import assert from "node:assert/strict";
 import { test } from "node:test";
 
 import type { KindInfo, Step } from "../src/api/client";
-import { baseForms, firstValues, formValues, isBlock, isFlat, isRound, keepsNumbers, knobOf, offered, roundLength } from "../src/model/kinds";
+import { baseForms, drawnForms, firstValues, formValues, isBlock, isFlat, isRound, keepsNumbers, knobOf, offered, roundLength } from "../src/model/kinds";
 import { editor, type ToolSession } from "../src/model/store";
 import { summary } from "../src/model/summary";
 import { lookOf, MANIFEST, rankOf } from "../src/tools/manifest";
@@ -23,10 +23,15 @@ test("forms are as large as they are drawn", () => {
   near(formValues(of("torus"), [4, 8, 4]), { radius: 1.1, tube_radius: 0.9 }); // a hole is left
 });
 
+test("curves are begun by typing, paths by drawing", () => {
+  const words = baseForms(kinds()).filter((k) => k.curve === "begins").map((k) => k.word);
+  assert.deepEqual(words, ["rectangle", "circle", "arc"]);
+});
+
 test("what a form is follows from where its numbers reach", () => {
-  assert.deepEqual(baseForms(kinds()).filter((k) => isRound(k)).map((k) => k.word), ["cylinder", "tube", "sphere", "quad_sphere", "torus"]);
-  assert.deepEqual(baseForms(kinds()).filter((k) => isFlat(k)).map((k) => k.word), ["plane", "sphere", "quad_sphere"]);
-  assert.deepEqual(baseForms(kinds()).filter((k) => isBlock(k)).map((k) => k.word), ["box"]);
+  assert.deepEqual(drawnForms(kinds()).filter((k) => isRound(k)).map((k) => k.word), ["cylinder", "tube", "sphere", "quad_sphere", "torus"]);
+  assert.deepEqual(drawnForms(kinds()).filter((k) => isFlat(k)).map((k) => k.word), ["plane", "sphere", "quad_sphere"]);
+  assert.deepEqual(drawnForms(kinds()).filter((k) => isBlock(k)).map((k) => k.word), ["box"]);
 });
 
 /** What is pointed at in the build, or called as what it comes from, is proposed where a tool is armed. */

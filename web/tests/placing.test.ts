@@ -8,7 +8,7 @@ import type { Board, Part } from "../src/api/client";
 import { type Copying, copyOf } from "../src/model/copies";
 import { matrixOf } from "../src/model/place";
 import * as plane from "../src/model/plane";
-import type { Triple } from "../src/model/store";
+import { editor, type Triple } from "../src/model/store";
 import { turned, turning, turnsOf } from "../src/model/turns";
 
 open({});
@@ -25,7 +25,7 @@ const some = strange(7);
 const number = (low: number, high: number) => low + (high - low) * (some.next().value as number);
 const three = (low: number, high: number): Triple => [number(low, high), number(low, high), number(low, high)];
 const PART = { id: "p", name: "Leg", pivot: [1, 2, 3], steps: [{ id: "box1", kind: "box", size: [1, 1, 1] }] };
-const copied = (part: object, how: Copying) => copyOf(part as Part, { id: "q", name: "Leg 2" }, how) as unknown as Part;
+const copied = (part: object, how: Copying) => copyOf(editor.get(), part as Part, { id: "q", name: "Leg 2" }, how) as unknown as Part;
 
 for (const axis of ["x", "y", "z"] as const) {
   test(`a copy mirrored across ${axis} is the part's mirror image, wherever it stands, swings or is stretched`, () => {

@@ -2,7 +2,7 @@ import type { KindInfo } from "../api/client";
 import { ask, asking } from "../model/asking";
 import { cancelDrawing } from "../model/drawing";
 import { unedited } from "../model/forms";
-import { baseForms } from "../model/kinds";
+import { drawnForms } from "../model/kinds";
 import { changeKind, setPick } from "../model/picks";
 import { prefs, setShown, setSnap } from "../model/prefs";
 import { MEASURES } from "../model/sizes";
@@ -75,7 +75,7 @@ function ofKinds(kinds: readonly KindInfo[]): Command[] {
   const keyed = kinds.filter((k) => lookOf(k.word).key !== undefined);
   return [
     ...keyed.map((k) => c("work", k.word, lookOf(k.word).title ?? k.title, [lookOf(k.word).key as string], () => startWord(k.word))),
-    ...baseForms(kinds).map((k) => c("draw", `draw-${k.word}`, `Draw a ${k.title.toLowerCase()} by hand`, [], () => startDrawing(k.word))),
+    ...drawnForms(kinds).map((k) => c("draw", `draw-${k.word}`, `Draw a ${k.title.toLowerCase()} by hand`, [], () => startDrawing(k.word))),
   ];
 }
 

@@ -1,10 +1,11 @@
 import { Matrix4, Vector3 } from "three";
 
 import { addStep, freeName, setPart } from "../model/intents";
-import { type Key, setMember } from "../model/members";
+import { type Key, memberOf, setMember } from "../model/members";
+import { groupsAround } from "../model/parts";
 import { pickRule } from "../model/picks";
 import { matrixWithin } from "../model/place";
-import { editor, groupsOf, METRES, partOf, type Triple, unitOf } from "../model/store";
+import { editor, type EditorState, groupsOf, METRES, partOf, type Triple, unitOf } from "../model/store";
 import { change, tell } from "../sync/build";
 import { extentOf } from "../sync/extent";
 import { accept } from "./session/storing";
@@ -41,28 +42,42 @@ export async function putPivot(where: PivotSpot): Promise<void> {
   await change("Move pivot", setPart(part.id, { pivot: at }), `${part.id}/pivot`);
 }
 
-/** Turn a part or group about the one picked edge, or slide it along. */
-export async function hingeOnPick(kind: "turn" | "slide", key: Key): Promise<void> {
+/** Turn a part or group about the one picked edge or the line through two picked points, or slide it along; with neither, about an
+ * upright axis through its pivot. */
+export async function giveJoint(kind: "turn" | "slide", key: Key): Promise<void> {
   await accept();
   const state = editor.get();
+  const member = memberOf(state, key);
+  if (member === null) return;
+  const metres = METRES[unitOf(state)];
+  const tidy = (v: Vector3) => v.toArray().map((x) => Number(x.toFixed(6)) + 0);
+  const ends = pickedAxis(state, key);
+  let [at, axis, length] = [new Vector3(...((member.pivot ?? [0, 0, 0]) as Triple)), new Vector3(0, 1, 0), 10];
+  if (ends !== null) {
+    const [a, b] = ends;
+    // an upright axis runs up, a lying one to the right or to the front, whichever way the edge runs
+    axis = b.clone().sub(a).normalize();
+    const lead = [axis.y, axis.x, axis.z].find((v) => Math.abs(v) > 1e-6) ?? 1;
+    if (lead < 0) axis.negate();
+    length = Number((a.distanceTo(b) / metres).toPrecision(2));
+    at = a.clone().add(b).divideScalar(2 * metres);
+  }
+  const to = kind === "turn" ? 90 : length;
+  await change(kind === "turn" ? "Hinge" : "Slide", setMember(key, { joint: { kind, at: tidy(at), axis: tidy(axis), from: 0, to, now: 0 } }));
+}
+
+/** The ends of the one picked edge, or the two picked points, in the axes of the part or group. */
+function pickedAxis(state: EditorState, key: Key): readonly [Vector3, Vector3] | null {
   const { pick, meshes } = state;
   const mesh = pick === null ? undefined : meshes[pick.part]?.mesh.cage;
   const part = partOf(state, pick?.part ?? null);
-  if (pick === null || part === null || mesh === undefined || pick.kind !== "edges" || pick.elements.length !== 1) {
-    tell("Pick one edge first: it becomes the axis");
-    return;
-  }
-  const metres = METRES[unitOf(state)];
-  const into = key.startsWith("g:") ? matrixWithin(part, metres, groupsOf(state), key.slice(2)) : new Matrix4();
-  const [a, b] = [0, 1].map((k) => new Vector3().fromArray(mesh.positions, 3 * (mesh.shape.edges[2 * (pick.elements[0] as number) + k] as number)).applyMatrix4(into)) as [Vector3, Vector3];
-  const tidy = (v: Vector3) => v.toArray().map((x) => Number(x.toFixed(6)) + 0);
-  // an upright axis runs up, a lying one to the right or to the front, whichever way the edge runs
-  const axis = b.clone().sub(a).normalize();
-  const lead = [axis.y, axis.x, axis.z].find((v) => Math.abs(v) > 1e-6) ?? 1;
-  if (lead < 0) axis.negate();
-  const to = kind === "turn" ? 90 : Number((a.distanceTo(b) / metres).toPrecision(2));
-  const at = a.add(b).divideScalar(2 * metres);
-  await change(kind === "turn" ? "Hinge" : "Slide", setMember(key, { joint: { kind, at: tidy(at), axis: tidy(axis), from: 0, to, now: 0 } }));
+  if (pick === null || part === null || mesh === undefined) return null;
+  const ours = key === `p:${part.id}` || groupsAround(part, groupsOf(state)).some((g) => key === `g:${g.id}`);
+  const vertices = pick.kind === "vertices" ? pick.elements : pick.kind === "edges" ? pick.elements.flatMap((e) => [mesh.shape.edges[2 * e] as number, mesh.shape.edges[2 * e + 1] as number]) : [];
+  if (!ours || vertices.length !== 2) return null;
+  const into = key.startsWith("g:") ? matrixWithin(part, METRES[unitOf(state)], groupsOf(state), key.slice(2)) : new Matrix4();
+  const [a, b] = vertices.map((v) => new Vector3().fromArray(mesh.positions, 3 * v).applyMatrix4(into)) as [Vector3, Vector3];
+  return a.distanceTo(b) < 1e-9 ? null : [a, b];
 }
 
 /** Set one coordinate of all that is picked, or shift it all alike until its lowest is there; as a step. */

@@ -1,12 +1,12 @@
 import { Matrix4, Quaternion, Vector3 } from "three";
 
-import { answer, api, type Part, Refused, sentence } from "../api/client";
+import { answer, api, type Group, type Part, Refused, sentence } from "../api/client";
 import type { components } from "../api/schema";
-import { freeName, type Intent, removePart, together } from "../model/intents";
-import { chosenOf, type Key, memberOf, moveMember, outermost, placeMember, setMember } from "../model/members";
-import { placementsAfter } from "../model/placements";
+import { dissolveGroup, freeName, type Intent, removePart, together } from "../model/intents";
+import { after, chosenOf, type Key, groupKey, memberOf, moveMember, outermost, partKey, placeMember, setMember } from "../model/members";
+import { placementsAfter, stayingPut } from "../model/placements";
 import { prefs } from "../model/prefs";
-import { editor, METRES, partOf, type Picked, type Triple, unitOf } from "../model/store";
+import { editor, groupsOf, METRES, partsOf, type Picked, type Triple, unitOf } from "../model/store";
 import { askOf, change, tell } from "../sync/build";
 import { extentOf } from "../sync/extent";
 import { copyChosen } from "./copies";
@@ -79,11 +79,30 @@ export function setMembers(label: string, keys: readonly Key[], values: Record<s
   return change(label, together(...keys.map((key) => setMember(key, values))));
 }
 
-/** Put what is chosen into a group, or out of all, or before another. */
+/** Take a group away; what is in it stays where it stands. */
+export async function dissolve(id: string): Promise<void> {
+  await accept();
+  const state = editor.get();
+  const group = groupsOf(state).find((g) => g.id === id);
+  if (group === undefined) return;
+  const outer = group.group ?? null;
+  const inside = [...partsOf(state).filter((p) => p.group === id).map(partKey), ...groupsOf(state).filter((g) => g.group === id).map(groupKey)];
+  const stays = inside.flatMap((key) => {
+    const placement = stayingPut(state, key, outer);
+    return placement === null ? [] : [setMember(key, { placement })];
+  });
+  await change(`Dissolve ${group.name}`, together(...stays, dissolveGroup(id)));
+}
+
+/** Put what is chosen into a group, or out of all, or before another; it stays where it stands. */
 export async function moveChosen(keys: readonly Key[], group: string | null, before: Key | null): Promise<void> {
   // one after the other: each is told against the document the one before left
   const name = keys.length === 1 ? (memberOf(editor.get(), keys[0] as Key)?.name ?? "") : `${keys.length} of them`;
-  for (const key of keys) await change(`Move ${name}`, moveMember(key, group, before), `move/${keys.join()}`);
+  for (const key of keys) {
+    const stays = stayingPut(editor.get(), key, group);
+    const moves = moveMember(key, group, before);
+    await change(`Move ${name}`, stays === null ? moves : after(moves, setMember(key, { placement: stays })), `move/${keys.join()}`);
+  }
 }
 
 /** Take all chosen parts away, in one undo entry; the last first, so that their places in the list stay true. */
@@ -123,31 +142,34 @@ export async function placeTo(to: Readonly<Record<Key, Part["placement"]>>): Pro
 
 /** Copies of the chosen parts where they were dragged to: linked ones, as the switch beside the handles says otherwise. */
 export async function copyTo(to: Readonly<Record<Key, Part["placement"]>>): Promise<void> {
-  const state = editor.get();
-  const ids = Object.keys(to).filter((k) => k.startsWith("p:")).map((k) => k.slice(2));
-  if (ids.length === 0) {
-    tell("Groups are copied part by part: choose the parts in the list, all of them");
-    return;
-  }
-  const first = partOf(state, ids[0] as string);
-  const [was, is] = [first?.placement?.translate ?? [0, 0, 0], to[`p:${ids[0]}`]?.translate ?? [0, 0, 0]];
-  await copyChosen(ids, prefs.get().copies, (id) => ({ placement: to[`p:${id}`] }));
+  const keys = Object.keys(to);
+  const first = memberOf(editor.get(), keys[0] ?? null);
+  const [was, is] = [first?.placement?.translate ?? [0, 0, 0], to[keys[0] ?? ""]?.translate ?? [0, 0, 0]];
+  await copyChosen(keys, prefs.get().copies, (key) => ({ placement: to[key] }) as Partial<Part & Group>);
   editor.set({ lastCopy: { by: [0, 1, 2].map((k) => (is[k] as number) - (was[k] as number)) as Triple } });
 }
 
 /** One more copy, as far on as the last one was. */
 export async function copyOn(): Promise<void> {
   const { lastCopy } = editor.get();
-  const ids = chosenOf(editor.get()).filter((k) => k.startsWith("p:")).map((k) => k.slice(2));
-  if (lastCopy === null || ids.length === 0) {
+  const keys = outermost(editor.get(), chosenOf(editor.get()));
+  if (lastCopy === null || keys.length === 0) {
     tell("Drag a copy out first, by a collar of the handles that place parts");
     return;
   }
-  await copyChosen(ids, prefs.get().copies, (id) => {
-    const placement = partOf(editor.get(), id)?.placement;
+  await copyChosen(keys, prefs.get().copies, (key) => {
+    const placement = memberOf(editor.get(), key)?.placement;
     const now = placement?.translate ?? [0, 0, 0];
-    return { placement: { ...placement, translate: [0, 1, 2].map((k) => Number(((now[k] as number) + (lastCopy.by[k] as number)).toPrecision(12))) as Triple } };
+    return { placement: { ...placement, translate: [0, 1, 2].map((k) => Number(((now[k] as number) + (lastCopy.by[k] as number)).toPrecision(12))) as Triple } } as Partial<Part & Group>;
   });
+}
+
+/** A copy at a coordinate that was typed; the coordinate with its sign turned about sends a mirrored copy across. */
+export async function copyTyped(key: Key, axis: number, value: number): Promise<void> {
+  const placement = memberOf(editor.get(), key)?.placement;
+  const now = (placement?.translate ?? [0, 0, 0]) as Triple;
+  if (value !== 0 && value === -(now[axis] as number)) await copyChosen([key], "xyz"[axis] as "x" | "y" | "z");
+  else await copyTo({ [key]: { ...placement, translate: now.map((v, k) => (k === axis ? value : v)) as Triple } });
 }
 
 /** Handles on whole parts and groups: a click chooses a part, Shift one more; elements are picked again once it is left. */

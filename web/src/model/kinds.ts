@@ -11,6 +11,11 @@ export function baseForms(kinds: readonly KindInfo[]): KindInfo[] {
   return kinds.filter((k) => k.form && !k.parameters.some((p) => p.required && ["part", "file", "other"].includes(p.quantity)));
 }
 
+/** Base forms that are drawn by dragging: those that tell how far they reach. */
+export function drawnForms(kinds: readonly KindInfo[]): KindInfo[] {
+  return baseForms(kinds).filter((k) => k.spans.length > 0);
+}
+
 /** The parameter by which a kind takes other parts: several if it can. */
 export function othersOf(kind: KindInfo | null): Parameter | null {
   return kind?.parameters.find((p) => p.quantity === "parts") ?? kind?.parameters.find((p) => p.quantity === "part") ?? null;

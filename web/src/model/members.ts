@@ -1,4 +1,4 @@
-import type { Group, Operation, Part } from "../api/client";
+import type { BuildDocument, Group, Operation, Part } from "../api/client";
 import type { Intent } from "./intents";
 import { groupsAround } from "./parts";
 import { editor, type EditorState, groupsOf, partsOf } from "./store";
@@ -83,6 +83,20 @@ export function moveMember(key: Key, group: string | null, before: Key | null): 
     if ((was ?? null) === group && list.indexOf(member) === (at < 0 ? others.length : at)) return null;
     return [{ op: "add", path: isPart ? "/parts" : "/groups", value: at < 0 ? [...others, moved] : [...others.slice(0, at), moved, ...others.slice(at)] }];
   };
+}
+
+/** One intent, then another against what it left. */
+export function after(first: Intent, then: Intent): Intent {
+  return (document) => {
+    const patch = first(document);
+    const rest = patch === null ? null : then(patched(document, patch));
+    return patch === null || rest === null ? null : [...patch, ...rest];
+  };
+}
+
+/** The document with lists of parts and groups as a patch of whole lists left them. */
+function patched(document: BuildDocument, patch: readonly Operation[]): BuildDocument {
+  return patch.reduce((d, op) => (op.path === "/parts" || op.path === "/groups" ? { ...d, [op.path.slice(1)]: op.value } : d), document);
 }
 
 editor.subscribe((state, before) => {

@@ -45,6 +45,18 @@ function named(step: Step, kind: KindInfo | undefined): string[] {
   return (kind?.parameters ?? []).flatMap((p) => (NAMING.has(p.quantity) ? [value(p.name)].flat() : inner(p))).filter((v) => typeof v === "string");
 }
 
+/** A step with the parts it names called otherwise. */
+export function renamedIn(step: Step, kind: KindInfo | undefined, called: (named: string) => string): Step {
+  const told = (value: unknown): unknown => (Array.isArray(value) ? value.map(told) : typeof value === "string" ? called(value) : value);
+  const values = (kind?.parameters ?? []).flatMap((p): [string, unknown][] => {
+    const value = (step as unknown as Record<string, unknown>)[p.name];
+    const inner = (p.inner ?? []).filter((i) => i.quantity === "part");
+    if (value == null || (!NAMING.has(p.quantity) && inner.length === 0)) return [];
+    return [[p.name, NAMING.has(p.quantity) ? told(value) : { ...value, ...Object.fromEntries(inner.map((i) => [i.name, told((value as Record<string, unknown>)[i.name])])) }]];
+  });
+  return { ...step, ...Object.fromEntries(values) };
+}
+
 const NAMING: ReadonlySet<string> = new Set(["part", "parts", "profile"]);
 
 /** Why a kind of step cannot stand on what a part is by now, faces or still a curve; null where it can. */

@@ -3,7 +3,8 @@ import { Matrix4, Quaternion, Vector3 } from "three";
 import type { Part } from "../api/client";
 import { type Key, memberOf, type Placement } from "./members";
 import { matrixAbove, matrixOf } from "./place";
-import { editor, groupsOf, METRES, type Triple, unitOf } from "./store";
+import { placementOf } from "./mirrored";
+import { editor, type EditorState, groupsOf, METRES, type Triple, unitOf } from "./store";
 import { turnsOf } from "./turns";
 
 /** Placements of members after a change of the build. What a placement cannot say (a slant) comes as near as it can. */
@@ -32,4 +33,15 @@ export function placementsAfter(keys: readonly Key[], change: Matrix4): Record<K
     };
   }
   return out;
+}
+
+/** The placement by which a member stays where it is when it goes into a group, or out of all; null where it need not change. */
+export function stayingPut(state: EditorState, key: Key, group: string | null): Placement | null {
+  const member = memberOf(state, key);
+  if (member === null || (member.group ?? null) === group) return null;
+  const metres = METRES[unitOf(state)];
+  const [from, to] = [matrixAbove(member, metres, groupsOf(state)), matrixAbove({ group }, metres, groupsOf(state))];
+  if (from.equals(to)) return null;
+  const own = matrixOf({ ...member, group: null, joint: null } as Part, metres, []);
+  return placementOf(to.invert().multiply(from).multiply(own), metres);
 }

@@ -130,6 +130,8 @@ export interface EditorState {
   trailing: Readonly<Record<string, PartMesh["others"][string]>> | null;
   /** the move drags a copy out: what it is a copy of stays */
   copying: boolean;
+  /** whether a place typed for a part sends a copy there */
+  typesCopies: boolean;
   /** the last copy that was dragged out: what was added to each coordinate of its place, for the next one */
   lastCopy: { readonly by: Triple } | null;
   /** handles move whole parts and groups instead of the pick */
@@ -181,6 +183,7 @@ const START: EditorState = {
   placing: false,
   trailing: null,
   copying: false,
+  typesCopies: false,
   lastCopy: null,
   clear: null,
   beside: null,

@@ -2,7 +2,7 @@ import { Button } from "antd";
 
 import { startDrawing } from "../interaction/drawing";
 import { focusView } from "../interaction/focus";
-import { baseForms } from "../model/kinds";
+import { drawnForms } from "../model/kinds";
 import { useEditor } from "../model/store";
 import { NewPartForm } from "./NewPartForm";
 import { MemberFields } from "./together/MemberFields";
@@ -11,7 +11,7 @@ import { TogetherFields } from "./together/TogetherFields";
 /** New parts, and where what is chosen stands in the build. */
 export function FormPanel() {
   const drawing = useEditor((s) => s.drawing);
-  const forms = baseForms(useEditor((s) => s.kinds));
+  const forms = drawnForms(useEditor((s) => s.kinds));
   return (
     <section aria-label="Form">
       <h2>New part</h2>

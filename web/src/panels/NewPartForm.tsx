@@ -1,7 +1,7 @@
 import { Button, Input, Select } from "antd";
 import { useRef, useState } from "react";
 
-import type { KindInfo, Unit } from "../api/client";
+import type { KindInfo, Parameter, Unit } from "../api/client";
 import { accept } from "../interaction/session/storing";
 import { MODEL_FILES, useDropped } from "../model/dropped";
 import { addPart, freeName } from "../model/intents";
@@ -19,6 +19,7 @@ const ALONG = { x: "width", y: "height", z: "depth" } as const;
 const TURNS = { y: [0, 0, 0], x: [0, 0, -90], z: [90, 0, 0] } as const;
 const ALONGS = [{ value: "y", label: "upright" }, { value: "x", label: "along x" }, { value: "z", label: "along z" }] as const;
 const ANCHORS = [{ value: "base", label: "by its base" }, { value: "centre", label: "by its centre" }] as const;
+const PLANES = ["xy", "xz", "yz"] as const;
 const PLACE = ["x of the new part", "y of the new part", "z of the new part"] as const;
 
 interface Field {
@@ -26,7 +27,7 @@ interface Field {
   /** which of the parameter's numbers */
   readonly index: number | null;
   readonly label: string;
-  readonly whole: boolean;
+  readonly quantity: Parameter["quantity"];
   readonly start: number;
 }
 
@@ -36,14 +37,14 @@ function fieldsOf(kind: KindInfo, unit: Unit): Field[] {
   return kind.proposal.flatMap((o): Field[] => {
     const parameter = kind.parameters.find((p) => p.name === o.parameter);
     const start = starts[o.parameter];
-    const whole = parameter?.quantity === "count";
+    const quantity = parameter?.quantity ?? "other";
     if (Array.isArray(start)) {
       return (start as readonly number[]).map((v, index) => {
         const axis = kind.spans.find((s) => s.parameter === o.parameter && s.index === index)?.axis;
-        return { parameter: o.parameter, index, label: axis === undefined ? `${parameter?.title ?? o.parameter} ${index + 1}` : ALONG[axis], whole, start: v };
+        return { parameter: o.parameter, index, label: axis === undefined ? `${parameter?.title ?? o.parameter} ${index + 1}` : ALONG[axis], quantity, start: v };
       });
     }
-    return [{ parameter: o.parameter, index: null, label: parameter?.title ?? o.parameter, whole, start: Number(start) }];
+    return [{ parameter: o.parameter, index: null, label: parameter?.title ?? o.parameter, quantity, start: Number(start) }];
   });
 }
 
@@ -61,10 +62,12 @@ export function NewPartForm({ onDone }: { readonly onDone?: () => void }) {
   const forms = baseForms(useEditor((s) => s.kinds));
   const [chosen, choose] = useState<string | null>(null);
   const kind = forms.find((k) => k.word === chosen) ?? forms[0];
+  const curve = kind?.curve === "begins";
   const fields = kind === undefined ? [] : fieldsOf(kind, unit);
   const [values, setValues] = useState<Record<string, number>>({});
   const [name, setName] = useState("");
   const [standing, stand] = useState<{ along: keyof typeof TURNS; anchor: "base" | "centre" }>({ along: "y", anchor: "base" });
+  const [plane, setPlane] = useState("xy");
   const [busy, setBusy] = useState(false);
   const latest = useRef(values);
   const picker = useRef<HTMLInputElement>(null);
@@ -88,9 +91,10 @@ export function NewPartForm({ onDone }: { readonly onDone?: () => void }) {
     await accept();
     const id = freeName("part", parts.map((p) => p.id));
     const title = name.trim() || freeName(kind.title, parts.map((p) => p.name), " ");
-    const step = { id: `${kind.word}1`, kind: kind.word, ...parametersOf(fields, value), ...(standing.anchor === "centre" ? { anchor: "centre" } : {}) };
+    const own = curve ? { plane } : standing.anchor === "centre" ? { anchor: "centre" } : {};
+    const step = { id: `${kind.word}1`, kind: kind.word, ...parametersOf(fields, value), ...own };
     const translate = [0, 1, 2].map((k) => latest.current[PLACE[k] as string] ?? 0);
-    const placement = { ...(translate.some((v) => v !== 0) ? { translate } : {}), ...(standing.along === "y" ? {} : { rotate: TURNS[standing.along] }) };
+    const placement = { ...(translate.some((v) => v !== 0) ? { translate } : {}), ...(curve || standing.along === "y" ? {} : { rotate: TURNS[standing.along] }) };
     const fine = await change(`New ${kind.title.toLowerCase()}`, addPart({ name: title, id, ...(Object.keys(placement).length > 0 ? { placement } : {}), steps: [step] }));
     setBusy(false);
     if (!fine) return;
@@ -115,12 +119,13 @@ export function NewPartForm({ onDone }: { readonly onDone?: () => void }) {
       {fields.map((f) => (
         <label className="row" key={`${kind?.word}-${f.label}`}>
           <span>{f.label}</span>
-          <NumberField label={f.label} unit={f.whole ? null : unit} whole={f.whole} value={value(f)} width={130} onTry={(v) => put(f.label, v)} onCommit={(v) => put(f.label, v)} />
+          <NumberField label={f.label} unit={f.quantity === "length" ? unit : null} suffix={f.quantity === "length" ? unit : f.quantity === "angle" ? "°" : ""} whole={f.quantity === "count"} value={value(f)} width={130} onTry={(v) => put(f.label, v)} onCommit={(v) => put(f.label, v)} />
         </label>
       ))}
       <div className="row">
-        <span>stands</span>
-        <span className="pair">
+        <span>{curve ? "lies in the plane" : "stands"}</span>
+        {curve && <Select size="small" aria-label="Plane of the new curve" style={{ width: 80 }} popupMatchSelectWidth={false} value={plane} options={PLANES.map((value) => ({ value }))} onChange={setPlane} />}
+        <span className="pair" hidden={curve}>
           <Select<keyof typeof TURNS> size="small" aria-label="How the new part lies" style={{ width: 80 }} popupMatchSelectWidth={false} value={standing.along} options={ALONGS.map((o) => ({ ...o }))} onChange={(along) => stand({ ...standing, along })} />
           <Select<"base" | "centre"> size="small" aria-label="What of the new part is placed" style={{ width: 96 }} popupMatchSelectWidth={false} value={standing.anchor} options={ANCHORS.map((o) => ({ ...o }))} onChange={(anchor) => stand({ ...standing, anchor })} />
         </span>

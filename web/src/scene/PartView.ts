@@ -63,6 +63,7 @@ export class PartView {
   private shown: { cage: string; surface: string | null } | null = null;
   private picked: { shape: Shape | null; kind: PickKind; elements: readonly number[] | null } | null = null;
   private box: { mesh: Shown; box: Box3 } | null = null;
+  private own: string | null = null;
   private hulls = new Map<MeshData, Hull>();
 
   constructor() {
@@ -88,8 +89,15 @@ export class PartView {
     this.colours();
   }
 
+  /** Its own colour, `#rrggbb`; null draws it as all others. */
+  paint(own: string | null): void {
+    if (own === this.own) return;
+    this.own = own;
+    this.colours();
+  }
+
   colours(): void {
-    const model = token("model");
+    const model = this.own ?? token("model");
     const edge = token("model-edge");
     for (const face of [this.facets, this.rounded, this.smooth]) {
       colour(face.material, "colour", model);

@@ -20,6 +20,8 @@ export interface Snapped {
 
 /** Targets this near to the pointer are taken, in pixels. */
 const REACH = 12;
+/** What is dragged is brought onto a target from so near by points of its own. */
+const OWN_REACH = 8;
 
 interface Group {
   readonly what: string;
@@ -78,6 +80,39 @@ export class SnapTargets {
       }
     }
     return best ?? nearestLine(x, y, camera);
+  }
+
+  /** Which of some points, moved by a way, is nearest to a target as a pane shows it, and that target. */
+  nearestOf(own: readonly Vector3[], way: Vector3, camera: Camera): { readonly own: Vector3; readonly target: Snapped } | null {
+    const m = new Matrix4().multiplyMatrices(camera.camera.projectionMatrix, camera.camera.matrixWorldInverse);
+    const moved = projectAll(new Float32Array(own.flatMap((p) => p.clone().add(way).toArray())), m, camera);
+    // targets by cells of the pane, so that each point looks at few
+    const cells = new Map<string, { readonly x: number; readonly y: number; readonly group: Group; readonly i: number }[]>();
+    for (const group of this.groups) {
+      const s = projectAll(group.points, m, camera);
+      for (let i = 0; i < s.length; i += 3) {
+        if (Math.abs(s[i + 2]!) > 1) continue;
+        const cell = `${Math.floor(s[i]! / OWN_REACH)} ${Math.floor(s[i + 1]! / OWN_REACH)}`;
+        cells.set(cell, [...(cells.get(cell) ?? []), { x: s[i]!, y: s[i + 1]!, group, i }]);
+      }
+    }
+    let best: { own: Vector3; target: Snapped } | null = null;
+    let least = OWN_REACH;
+    own.forEach((point, k) => {
+      const [x, y] = [moved[3 * k]!, moved[3 * k + 1]!];
+      const [cx, cy] = [Math.floor(x / OWN_REACH), Math.floor(y / OWN_REACH)];
+      for (const dx of [-1, 0, 1]) {
+        for (const dy of [-1, 0, 1]) {
+          for (const t of cells.get(`${cx + dx} ${cy + dy}`) ?? []) {
+            const off = Math.hypot(t.x - x, t.y - y);
+            if (off >= least) continue;
+            least = off;
+            best = { own: point, target: { at: new Vector3().fromArray(t.group.points, t.i), what: t.group.what, flat: t.group.flat ?? false } };
+          }
+        }
+      }
+    });
+    return best;
   }
 }
 

@@ -18,6 +18,7 @@ export class MoveDrag {
    * @param handle of kind free, move or plane
    * @param axes what one metre along each axis is in the build
    * @param origin where the handles stood when the drag began, in the build
+   * @param own points of what is dragged, where they stood: they too are brought onto targets
    * @param base the same along the axes, in metres: what the grid is laid through; null lays it through the start
    */
   constructor(
@@ -28,6 +29,7 @@ export class MoveDrag {
     private readonly targets: SnapTargets,
     camera: Camera,
     at: Pointer,
+    private readonly own: readonly Vector3[] = [],
   ) {
     this.inverse = new Matrix3().set(...(columns(axes) as Parameters<Matrix3["set"]>)).invert();
     this.grabbed = this.follow(camera, at);
@@ -65,12 +67,25 @@ export class MoveDrag {
       return this.told(way, tidy);
     }
     const way = this.follow(camera, at).sub(this.grabbed);
+    const met = snaps && this.own.length > 0 ? this.targets.nearestOf(this.own, this.along(way), camera) : null;
+    if (met !== null) {
+      this.snapped = met.target;
+      const onto = met.target.at.clone().sub(met.own);
+      if (this.handle.kind === "free" && camera.isFlat) onto.addScaledVector(camera.basis().eye, -onto.dot(camera.basis().eye));
+      return this.told(onto, tidy);
+    }
     return this.told(way, (v, k) => {
       const base = this.base?.[k] ?? 0;
       if (!snaps) return rounded(v, pixel, metres, at.fine) * metres;
       // positions come as single floats; what is snapped to is a round number of the unit
       return tidy(snapCoordinate(base + v, pixel) - base);
     });
+  }
+
+  /** A way as far as the handle frees it. */
+  private along(way: Vector3): Vector3 {
+    const free = this.told(way, (v) => v);
+    return this.axes.reduce((sum, axis, k) => sum.addScaledVector(axis, free[k] as number), new Vector3());
   }
 
   private told(way: Vector3, round: (metres: number, axis: number) => number): Triple {

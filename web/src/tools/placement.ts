@@ -1,4 +1,4 @@
-import { Matrix4, Vector3 } from "three";
+import { Box3, Matrix4, Vector3 } from "three";
 
 import type { Part } from "../api/client";
 import { chosenOf, type Key, memberOf, outermost } from "../model/members";
@@ -30,6 +30,26 @@ interface Start {
 }
 
 const FINE = 0.01;
+
+/** So many vertices of what is dragged are brought onto targets, beside the corners and middles of its box. */
+const MOST_OWN = 300;
+
+/** Points by which what is dragged snaps: its vertices where they are few, and the corners and middles of its box. */
+function ownPoints(views: readonly PartView[]): Vector3[] {
+  const out: Vector3[] = [];
+  const whole = new Box3();
+  const each = Math.max(Math.floor(MOST_OWN / Math.max(views.length, 1)), 1);
+  for (const view of views) {
+    const positions = view.mesh?.cage.positions ?? new Float32Array();
+    whole.union(view.bounds());
+    if (positions.length > 3 * each) continue;
+    for (let i = 0; i < positions.length; i += 3) out.push(new Vector3().fromArray(positions, i).applyMatrix4(view.group.matrix));
+  }
+  if (whole.isEmpty()) return out;
+  const [low, high, middle] = [whole.min, whole.max, whole.getCenter(new Vector3())];
+  for (const x of [low.x, middle.x, high.x]) for (const y of [low.y, middle.y, high.y]) for (const z of [low.z, middle.z, high.z]) out.push(new Vector3(x, y, z));
+  return out;
+}
 
 /** Moves whole parts and groups, one or several, about the pivot of the last of them; a collar drags a copy out along its axis. */
 export class PlacementHandles {
@@ -83,7 +103,7 @@ export class PlacementHandles {
     const moves = pressed.kind === "free" || pressed.kind === "move" || pressed.kind === "plane" || pressed.kind === "extrude";
     const as = pressed.kind === "extrude" ? handle("move", pressed.axis) : pressed;
     const base = stand.axes.map((a) => stand.origin.dot(a)) as Triple;
-    const move = moves ? new MoveDrag(as, stand.axes, stand.origin, base, new SnapTargets(still, boards, false), camera, at) : null;
+    const move = moves ? new MoveDrag(as, stand.axes, stand.origin, base, new SnapTargets(still, boards, false), camera, at, ownPoints([...parts].flatMap(([id, view]) => (rides(id) ? [view] : [])))) : null;
     this.start = { handle: pressed, keys, stand, at, angle: angleAt(stand, camera, pressed, at), turned: 0, move };
     editor.set({ copying: pressed.kind === "extrude" });
   }

@@ -3,9 +3,9 @@ import { Box3, Scene } from "three";
 import type { Group, Part } from "../api/client";
 import { keepsNumbers } from "../model/kinds";
 import { groupKey, partKey } from "../model/members";
-import { isSet } from "../model/parts";
+import { groupsAround, isSet } from "../model/parts";
 import { matrixOf } from "../model/place";
-import { type EditorState, groupsOf, METRES, unitOf } from "../model/store";
+import { type EditorState, groupsOf, METRES, partsOf, unitOf } from "../model/store";
 import { PartView } from "../scene/PartView";
 
 /** The parts of the build in the scene, as the store says. */
@@ -47,7 +47,10 @@ export class PartViews {
   /** What a copy that is being dragged out will be, see-through. */
   private syncCopies(state: EditorState): void {
     const { moved } = state;
-    const wanted = state.copying && moved !== null ? Object.keys(moved).filter((k) => k.startsWith("p:")) : [];
+    const placed = <M extends Part | Group>(m: M, key: string): M => (moved?.[key] === undefined ? m : { ...m, placement: moved[key] });
+    const groups = groupsOf(state).map((g) => placed(g, groupKey(g)));
+    const rides = (p: Part) => moved !== null && (partKey(p) in moved || groupsAround(p, groups).some((g) => groupKey(g) in moved));
+    const wanted = state.copying ? partsOf(state).filter(rides).map(partKey) : [];
     for (const [key, view] of this.copies) {
       if (wanted.includes(key)) continue;
       this.scene.remove(view.group);
@@ -66,7 +69,7 @@ export class PartViews {
         view.show(mesh);
         view.ghosted = true;
       }
-      view.place(matrixOf({ ...part, placement: moved?.[key] }, METRES[unitOf(state)], groupsOf(state)));
+      view.place(matrixOf(placed(part, key), METRES[unitOf(state)], groups));
     }
   }
 
@@ -93,6 +96,7 @@ export class PartViews {
     };
     const still = swung === null && moved === null;
     view.place(matrixOf(still ? part : trialled(part, partKey(part)), METRES[unitOf(state)], still ? groups : groups.map((g) => trialled(g, groupKey(g)))));
+    view.paint(part.colour ?? groupsAround(part, groups).find((g) => g.colour != null)?.colour ?? null);
     view.group.visible = !isSet(part, groups, "hidden") && (state.isolated === null || state.isolated.includes(id));
     view.ghosted = isSet(part, groups, "ghosted") || isSet(part, groups, "template");
     // a trial that numbers elements anew shows itself, not what was picked for it

@@ -47,6 +47,9 @@ class PickSet(Strict):
     pick: Pick
 
 
+Colour = Annotated[str, Field(pattern="^#[0-9a-f]{6}$")]
+
+
 class Group(Strict):
     """Parts and groups that belong together; its joint and placement apply after theirs."""
 
@@ -60,6 +63,7 @@ class Group(Strict):
     template: Flag = False
     pivot: Point = (0.0, 0.0, 0.0)
     budget: Count | None = None
+    colour: Colour | None = Field(default=None, description="what views draw it in; a part's own comes first")
     joint: Joint | None = None
 
 
@@ -83,6 +87,7 @@ class Part(Strict):
     ghosted: Flag = False
     template: Flag = False
     budget: Count | None = Field(default=None, description="most triangles it should have")
+    colour: Colour | None = Field(default=None, description="what views draw it in, #rrggbb")
     pivot: Point = (0.0, 0.0, 0.0)
     sets: Annotated[list[PickSet], Field(max_length=500)] = Field(default=[])
     steps: Annotated[list[AnyStep], Field(max_length=10_000)] = Field(default=[])

@@ -30,6 +30,7 @@ export function GroupRow({ group, open, onOpen, ...row }: Props) {
       </button>
       <Name name={group.name} label="Group name" renaming={row.renaming} onClick={row.onChoose} onRenaming={row.onRenaming} onRename={(name) => set("Rename group", { name })} />
       {tooMany && <span className="flag" title={`${counted(triangles - (group.budget ?? 0))} triangles over its budget of ${counted(group.budget ?? 0)}`}>▲</span>}
+      {group.colour != null && <span className="swatch" title="its colour in the views" style={{ background: group.colour }} />}
       <span className="count">{counted(triangles)}</span>
       <Switches member={group} word="group" set={set} />
     </li>

@@ -2,17 +2,26 @@ import { App, Menu } from "antd";
 import { useEffect, useRef } from "react";
 
 import type { Part } from "../../api/client";
-import { copyChosen } from "../../interaction/copies";
+import { copyAcrossFace, copyChosen, hasMirroredHalf, joinMirroredHalf } from "../../interaction/copies";
 import { focusView } from "../../interaction/focus";
-import { groupMembers, moveChosen, removeChosen, setMembers } from "../../interaction/together";
+import { dissolve, groupMembers, moveChosen, removeChosen, setMembers } from "../../interaction/together";
 import type { Copying } from "../../model/copies";
-import { dissolveGroup } from "../../model/intents";
 import { chosenOf, type Key, memberOf } from "../../model/members";
 import { neededBy } from "../../model/parts";
 import { useStock } from "../../model/stock";
 import { editor, groupsOf, useEditor } from "../../model/store";
-import { change, tell } from "../../sync/build";
 
+/** Told apart by day and by night, and by eyes that tell few colours apart (after B. Wong, Nature Methods 8, 2011). */
+const COLOURS = [
+  { value: "#c9a24b", label: "brass" },
+  { value: "#9a6a45", label: "timber" },
+  { value: "#6f8f9c", label: "slate" },
+  { value: "#4d9078", label: "verdigris" },
+  { value: "#b5563f", label: "red lead" },
+  { value: "#5a6fb0", label: "signal blue" },
+  { value: "#d8d2c0", label: "canvas" },
+  { value: "#4c4f57", label: "iron" },
+] as const;
 const COPIES: readonly { how: Copying; label: string }[] = [
   { how: "plain", label: "with a recipe of its own" },
   { how: "linked", label: "linked: follows this one" },
@@ -34,6 +43,7 @@ export function MemberMenu({ member: key, onRename, onDone }: Props) {
   const isolated = useEditor((s) => s.isolated);
   const member = useEditor((s) => memberOf(s, key));
   const keys = useEditor((s) => s.chosen).includes(key) ? chosenOf(editor.get()) : [key];
+  const face = useEditor((s) => s.pick?.kind === "faces" && s.pick.elements.length === 1);
   const first = useRef<HTMLDivElement>(null);
   useEffect(() => first.current?.querySelector<HTMLElement>("[role=menuitem]")?.focus(), []);
   if (member === null) return null;
@@ -60,19 +70,29 @@ export function MemberMenu({ member: key, onRename, onDone }: Props) {
       afterClose: focusView,
     });
   };
-  const dissolve = () => {
-    // what a group moves would jump
-    if (member.placement != null || member.joint != null) tell(`${member.name} is placed as one; take its parts out one by one`);
-    else void change(`Dissolve ${member.name}`, dissolveGroup(key.slice(2)));
-  };
-
   const items = [
     ...(partIds.length > 0 ? [{ key: "alone", label: alone ? "Show all parts" : "Show alone", onClick: () => editor.set({ isolated: alone ? null : partIds }) }] : []),
     ...(partIds.length > 0 && isolated !== null && !alone ? [{ key: "too", label: "Show too", onClick: () => editor.set({ isolated: [...new Set([...isolated, ...partIds])] }) }] : []),
     { key: "ghost", label: ghosted ? "Draw solid" : "Ghost", onClick: () => void setMembers(ghosted ? `Draw ${what} solid` : `Ghost ${what}`, keys, { ghosted: !ghosted }) },
     { key: "template", label: template ? "Count and hand over again" : "Template: seen, never handed over", onClick: () => void setMembers(template ? "Template no more" : "Template", keys, { template: !template }) },
     ...(one ? [{ key: "rename", label: "Rename", onClick: () => onRename(key) }] : []),
-    ...(partIds.length > 0 ? [{ key: "copy", label: "Copy", children: COPIES.map(({ how, label }) => ({ key: `copy-${how}`, label, onClick: () => void copyChosen(partIds, how) })) }] : []),
+    {
+      key: "copy",
+      label: "Copy",
+      children: [
+        ...COPIES.map(({ how, label }) => ({ key: `copy-${how}`, label, onClick: () => void copyChosen(keys, how) })),
+        { key: "copy-face", label: "mirrored, linked, through the picked face", disabled: !face, title: face ? "" : "pick one face first", onClick: () => void copyAcrossFace(keys) },
+      ],
+    },
+    ...(isPart && one && hasMirroredHalf(key.slice(2)) ? [{ key: "halves", label: "One part with its mirrored half", onClick: () => void joinMirroredHalf(key.slice(2)) }] : []),
+    {
+      key: "colour",
+      label: "Colour",
+      children: [
+        ...COLOURS.map(({ value, label }) => ({ key: `colour-${value}`, label, icon: <span className="swatch" style={{ background: value }} />, onClick: () => void setMembers(`Colour ${what}`, keys, { colour: value }) })),
+        ...(member.colour == null ? [] : [{ key: "colour-none", label: "as all others", onClick: () => void setMembers("No colour of its own", keys, { colour: null }) }]),
+      ],
+    },
     {
       key: "group",
       label: "Group",
@@ -83,7 +103,7 @@ export function MemberMenu({ member: key, onRename, onDone }: Props) {
       ],
     },
     ...(one ? [{ key: "keep", label: "Keep in stock …", onClick: () => useStock.setState({ keeping: key }) }] : []),
-    ...(!isPart && one ? [{ key: "dissolve", label: "Dissolve group", onClick: dissolve }] : []),
+    ...(!isPart && one ? [{ key: "dissolve", label: "Dissolve group", onClick: () => void dissolve(key.slice(2)) }] : []),
     ...(partIds.length > 0 ? [{ key: "remove", label: partIds.length === 1 ? "Remove part" : `Remove ${partIds.length} parts`, danger: true, onClick: remove }] : []),
   ];
   return (

@@ -27,6 +27,7 @@ export const PartRow = memo(function PartRow({ part, ...row }: Row & { readonly 
       )}
       {error !== null && <span className="flag" title={error}>▲</span>}
       {part.budget != null && triangles > part.budget && <span className="flag" title={`${counted(triangles - part.budget)} triangles over its budget of ${counted(part.budget)}`}>▲</span>}
+      {part.colour != null && <span className="swatch" title="its colour in the views" style={{ background: part.colour }} />}
       <span className="count">{curve ? "curve" : counted(triangles)}</span>
       <Switches member={part} word="part" set={set} />
     </li>

@@ -3,13 +3,13 @@ import { useState } from "react";
 
 import type { Part } from "../../api/client";
 import { focusView } from "../../interaction/focus";
-import { hingeOnPick } from "../../interaction/placing";
+import { giveJoint } from "../../interaction/placing";
 import { lookAtClearance } from "../../interaction/together";
 import { groupKey, type Key, partKey, setMember } from "../../model/members";
 import { groupsAround } from "../../model/parts";
 import { editor, type EditorState, groupsOf, partOf, unitOf, useEditor } from "../../model/store";
 import { shown } from "../../model/units";
-import { change } from "../../sync/build";
+import { change, tell } from "../../sync/build";
 import { NumberField } from "../NumberField";
 
 type Joint = NonNullable<Part["joint"]>;
@@ -18,17 +18,17 @@ const STEPS = 200;
 /** A part's or group's joint: made on a picked edge, its limits typed, swung by a slider, its room told. */
 export function JointFields({ member: key, joint }: { readonly member: Key; readonly joint: Joint | null }) {
   const unit = useEditor(unitOf);
-  const picked = useEditor((s) => edgeOf(s, key));
+  const picked = useEditor((s) => axisOf(s, key));
   const [stops, stop] = useState(false);
   const clear = useEditor((s) => (s.clear?.key === key ? s.clear : null));
   const [held, hold] = useState<number | null>(null);
   if (joint === null) {
     return (
       <>
-        <p className="muted">{picked ? "The picked edge becomes its axis." : "Pick one edge of it: the axis it turns about or slides along."}</p>
+        <p className="muted">{picked ? "What is picked becomes its axis." : "Pick one edge or two points of it for the axis; else it stands upright at the pivot, to be typed."}</p>
         <div className="forms" role="group" aria-label="Give a joint">
-          <Button size="small" disabled={!picked} onClick={() => void hingeOnPick("turn", key)}>hinge</Button>
-          <Button size="small" disabled={!picked} onClick={() => void hingeOnPick("slide", key)}>slide</Button>
+          <Button size="small" onClick={() => void giveJoint("turn", key)}>hinge</Button>
+          <Button size="small" onClick={() => void giveJoint("slide", key)}>slide</Button>
         </div>
       </>
     );
@@ -57,6 +57,13 @@ export function JointFields({ member: key, joint }: { readonly member: Key; read
       onEnter={focusView}
     />
   );
+  const putAxis = (name: "at" | "axis", i: number, v: number) => {
+    const was = joint[name] ?? [0, 0, 0];
+    const next = was.map((o, k) => (k === i ? v : o)) as [number, number, number];
+    if (v === was[i]) return;
+    if (name === "axis" && next.every((n) => n === 0)) tell("An axis needs a direction; type the new number first, then take the old one out");
+    else put({ [name]: next }, name);
+  };
   return (
     <>
       <div className="row">
@@ -92,6 +99,16 @@ export function JointFields({ member: key, joint }: { readonly member: Key; read
           {row("to", joint.to)}
         </span>
       </div>
+      {(["at", "axis"] as const).map((name) => (
+        <div className="row" key={name}>
+          <span>{name === "at" ? "axis through" : "axis along"}</span>
+          <span className="triple">
+            {(["x", "y", "z"] as const).map((letter, i) => (
+              <NumberField key={letter} label={`joint ${name} ${letter}`} unit={name === "at" ? unit : null} suffix={letter} width={56} value={joint[name]?.[i] ?? 0} onCommit={(v) => putAxis(name, i, v)} onEnter={focusView} />
+            ))}
+          </span>
+        </div>
+      ))}
       <div className="forms" role="group" aria-label="Room of the joint">
         <Button size="small" onClick={() => void lookAtClearance(key)}>clearance</Button>
         <Button size="small" disabled={clear?.touchesAt == null} className={stops ? "on" : ""} aria-pressed={stops} onClick={() => stop(!stops)}>stop at contact</Button>
@@ -109,10 +126,10 @@ export function JointFields({ member: key, joint }: { readonly member: Key; read
   );
 }
 
-/** Whether the one picked edge belongs to a part, or to any part in a group. */
-function edgeOf(state: EditorState, key: Key): boolean {
+/** Whether one edge or two points are picked, of a part or of any part in a group. */
+function axisOf(state: EditorState, key: Key): boolean {
   const { pick } = state;
-  if (pick === null || pick.kind !== "edges" || pick.elements.length !== 1) return false;
+  if (pick === null || pick.elements.length !== (pick.kind === "edges" ? 1 : 2) || pick.kind === "faces") return false;
   const part = partOf(state, pick.part);
   return part !== null && (key === partKey(part) || groupsAround(part, groupsOf(state)).some((g) => key === groupKey(g)));
 }

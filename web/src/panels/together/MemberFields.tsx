@@ -1,9 +1,9 @@
-import { Button, Select } from "antd";
+import { Button, Select, Switch } from "antd";
 
 import { focusView } from "../../interaction/focus";
 import { type PivotSpot, putPart, putPivot, type Spot } from "../../interaction/placing";
 import { accept } from "../../interaction/session/storing";
-import { placeByHand } from "../../interaction/together";
+import { copyTyped, placeByHand } from "../../interaction/together";
 import { chosenOf, type Key, memberOf, placeMember, setMember } from "../../model/members";
 import { type Prefs, prefs, usePrefs } from "../../model/prefs";
 import { editor, unitOf, useEditor } from "../../model/store";
@@ -41,6 +41,7 @@ export function MemberFields() {
   const member = useEditor((s) => memberOf(s, key));
   const placing = useEditor((s) => s.placing);
   const copies = usePrefs((p) => p.copies);
+  const typed = useEditor((s) => s.typesCopies);
   const unit = useEditor(unitOf);
   if (key === null || member === null) return null;
   const ofPart = key.startsWith("p:");
@@ -54,9 +55,14 @@ export function MemberFields() {
           by hand
         </Button>
       </h2>
-      {placing && (
+      <div className="row">
+        <span>typed places make copies</span>
+        <Switch size="small" aria-label="Typed places make copies" checked={typed} onChange={(on) => { editor.set({ typesCopies: on }); focusView(); }} />
+      </div>
+      {typed && <p className="muted">A place typed below sends a copy there; − before the number that stands there sends a mirrored one across.</p>}
+      {(placing || typed) && (
         <div className="row">
-          <span>copies by a collar</span>
+          <span>copies are</span>
           <Select<Prefs["copies"]> size="small" aria-label="What copies are" style={{ width: 150 }} value={copies} options={COPIES} onChange={(v) => { prefs.set({ copies: v }); focusView(); }} />
         </div>
       )}
@@ -67,7 +73,7 @@ export function MemberFields() {
             <span>{title}</span>
             <span className="triple">
               {(["x", "y", "z"] as const).map((axis, i) => (
-                <NumberField key={axis} label={`${title} ${axis}`} unit={row === "translate" ? unit : null} suffix={axis} width={56} value={now[i] as number} onCommit={(v) => v !== now[i] && put(row, i, v)} onEnter={focusView} />
+                <NumberField key={axis} label={`${title} ${axis}`} unit={row === "translate" ? unit : null} suffix={axis} width={56} value={now[i] as number} onCommit={(v) => v !== now[i] && (typed && row === "translate" ? void copyTyped(key, i, v) : put(row, i, v))} onEnter={focusView} />
               ))}
             </span>
           </div>

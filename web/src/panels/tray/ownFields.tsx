@@ -46,11 +46,14 @@ function CutPoints({ session }: FieldsProps) {
 }
 
 function SweptProfile({ session, inputRef }: FieldsProps) {
-  const put = (profile: Profile, dragging: boolean) => {
-    tryValues({ profile: profile as Value }, dragging);
-    if (!dragging && session.stored !== null) void store();
+  const held = session.values["profile"] as Profile;
+  const kindOf = (p: Profile) => (typeof p === "string" ? p : Object.keys(p)[0]);
+  const put = (profile: Profile) => {
+    tryValues({ profile: profile as Value }, false);
+    // another kind of profile is tried first, a number is meant
+    if (kindOf(profile) === kindOf(held) || session.stored !== null) void store();
   };
-  return <ProfileField part={session.part} value={session.values["profile"] as Profile} inputRef={inputRef} onTry={(p) => put(p, true)} onCommit={(p) => put(p, false)} onCancel={cancel} onEnter={focusView} />;
+  return <ProfileField part={session.part} value={held} inputRef={inputRef} onTry={(p) => tryValues({ profile: p as Value }, true)} onCommit={put} onCancel={cancel} onEnter={focusView} />;
 }
 
 const WAYS = ["step", "span", "round x", "round y", "round z", "along"] as const;
