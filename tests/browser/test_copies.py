@@ -163,6 +163,9 @@ def test_a_curve_is_begun_by_typing_and_swept(editor, page):
     steps = editor.wait_document(lambda d: len(d["parts"][1]["steps"]) == 2)["parts"][1]["steps"]
     assert steps[1]["kind"] == "sweep" and steps[1]["profile"] == {"circle": 1.5}
     card = editor.step(steps[1]["id"])
+    editor.settle()
+    page.keyboard.press("Escape")
+    expect(editor.tray.get_by_label("profile radius")).to_have_count(0)
     if card.locator(".title").get_attribute("aria-expanded") != "true":
         card.locator(".title").click()
     card.get_by_label("profile sides").fill("6")
@@ -198,3 +201,17 @@ def test_a_second_window_lines_up_what_the_first_has_moved(editor, page):
     panel.get_by_label("place y", exact=True).fill("9")
     panel.get_by_label("place y", exact=True).press("Enter")
     editor.wait_document(lambda d: places(d)["Knob"][1] == 9 and places(d)["Rail"] == [33, 0, 0])
+
+
+def test_slats_stray_by_numbers_that_their_card_gives(editor, page):
+    editor.make({"id": "slat", "kind": "box", "size": [6, 1, 2]}, {"id": "row", "kind": "array", "count": 4, "step": [0, 0, 4]})
+    card = editor.step("row")
+    card.locator(".title").click()
+    card.get_by_role("button", name="with jitter").click()
+    editor.wait_steps(lambda s: s[1].get("jitter") is not None)
+    for label, value in (("jitter move", "0.4"), ("jitter turn", "3"), ("jitter seed", "7")):
+        card.get_by_label(label, exact=True).fill(value)
+        card.get_by_label(label, exact=True).press("Enter")
+    editor.wait_steps(lambda s: s[1]["jitter"] == {"move": 0.4, "turn": 3, "seed": 7})
+    card.get_by_role("button", name="without jitter").click()
+    editor.wait_steps(lambda s: s[1].get("jitter") is None)

@@ -96,6 +96,14 @@ export function StepCard(p: Props) {
             <ParameterRow key={parameter.name} part={partId} step={step} parameter={parameter} />,
             ...(valueOf(step, parameter) == null ? [] : (parameter.inner ?? []).map((p) => <ParameterRow key={`${parameter.name}/${p.name}`} part={partId} step={step} parameter={p} within={parameter.name} />)),
           ])}
+          {(lookOf(kind.word).gives ?? []).map((name) => {
+            const given = (step as unknown as Record<string, unknown>)[name] != null;
+            return (
+              <Button key={name} size="small" onClick={() => act(given ? `Take ${name} out` : `Give ${name}`, setStep(partId, id, { [name]: given ? undefined : {} }))}>
+                {given ? `without ${name}` : `with ${name}`}
+              </Button>
+            );
+          })}
           {lookOf(kind.word).tears && !off && (
             <div className="forms" role="group" aria-label="Close both">
               <span className="muted">close both:</span>

@@ -239,22 +239,26 @@ def _straight(points: Floats, a: Ints, b: Ints, b2: Ints, c: Ints, n: int) -> Bo
 def _traced(points: Floats, start: Ints, border: Ints, after: Ints, piece: Ints, face: Ints,
             dropped: Bools) -> tuple[Ints, Ints, Ints]:
     """Follow the outlines: one round for each border half-edge of what was cut."""
-    follow = dict(zip(border.tolist(), after.tolist(), strict=True))
-    origin, owner, of = start.tolist(), piece.tolist(), face.tolist()
-    gone = set(np.flatnonzero(dropped).tolist())
+    number = np.zeros(start.size, np.int64)
+    number[border] = np.arange(border.size)
+    follow, origin = number[after].tolist(), start[border].tolist()
+    stays = (~dropped[start[border]]).tolist()
+    owner, of = piece[border].tolist(), face[border].tolist()
     loops: dict[int, list[list[int]]] = {}
     faces: dict[int, int] = {}
-    while follow:
-        h = next(iter(follow))
-        loop = []
-        at = h
-        while at in follow:
-            if origin[at] not in gone:
+    seen = bytearray(border.size)
+    for first in range(border.size):
+        if seen[first]:
+            continue
+        loop, at = [], first
+        while not seen[at]:
+            seen[at] = 1
+            if stays[at]:
                 loop.append(origin[at])
-            at = follow.pop(at)
+            at = follow[at]
         if len(loop) > 2:
-            loops.setdefault(owner[h], []).append(loop)
-            faces[owner[h]] = of[h]
+            loops.setdefault(owner[first], []).append(loop)
+            faces[owner[first]] = of[first]
     out: list[tuple[int, list[int]]] = []
     for label, rings in loops.items():
         if len(rings) == 1 and len(set(rings[0])) == len(rings[0]):

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from collections import OrderedDict
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from hashlib import blake2b
 from threading import Lock
 from typing import Literal
@@ -36,12 +36,35 @@ class Solid:
         mesh: the polygons.
         triangles: (T, 3) of its vertices; ``face`` (T,) the polygon of each.
         plane: (T,) which flat piece of the mesh each lies in: its polygon, or, where that is warped, F + the triangle.
+        made: what :meth:`manifold` keeps.
     """
 
     mesh: Mesh
     triangles: Ints
     face: Ints
     plane: Ints
+    made: list[tuple[manifold3d.Manifold, int]] = field(default_factory=list, compare=False)
+
+    def manifold(self) -> tuple[manifold3d.Manifold, int]:
+        """The library's own form and the number its triangles carry, made once: that takes as long as some booleans.
+
+        Raises:
+            StepError: the library cannot tell inside from outside.
+        """
+        if not self.made:
+            number = int(manifold3d.Manifold.reserve_ids(1))
+            made = manifold3d.Manifold(manifold3d.Mesh64(
+                np.array(self.mesh.points) + 0.0, np.array(self.triangles, np.uint64),
+                run_index=np.array([0, self.triangles.size], np.uint64), run_original_id=np.array([number], np.uint32),
+                face_id=np.array(self.plane, np.uint64)))
+            if made.status() != manifold3d.Error.NoError:
+                raise StepError("the shapes cannot be told inside from outside; repair what inspection finds in them first")
+            self.made.append((made, number))
+        return self.made[0]
+
+    def moved(self, mesh: Mesh) -> Solid:
+        """The same with its points elsewhere."""
+        return replace(self, mesh=mesh, made=[])
 
 
 class Solids:
@@ -142,21 +165,20 @@ def combine(solids: Sequence[Solid], operation: Operation) -> Combined:
     Raises:
         StepError: the library cannot tell inside from outside.
     """
-    made = []
-    ids = int(manifold3d.Manifold.reserve_ids(len(solids)))
-    for i, s in enumerate(solids):
-        manifold = manifold3d.Manifold(manifold3d.Mesh64(
-            np.array(s.mesh.points) + 0.0, np.array(s.triangles, np.uint64),
-            run_index=np.array([0, s.triangles.size], np.uint64), run_original_id=np.array([ids + i], np.uint32),
-            face_id=np.array(s.plane, np.uint64)))
-        if manifold.status() != manifold3d.Error.NoError:
-            raise StepError("the shapes cannot be told inside from outside; repair what inspection finds in them first")
+    made, numbers = [], []
+    for s in solids:
+        manifold, number = s.manifold()
+        if number in numbers:  # one solid against itself: its triangles are told apart
+            manifold, number = s.moved(s.mesh).manifold()
         made.append(manifold)
+        numbers.append(number)
     out = manifold3d.Manifold.batch_boolean(made, _OPERATIONS[operation]).to_mesh64()
     triangles = np.asarray(out.tri_verts).astype(np.int64)
     ends = np.asarray(out.run_index, np.int64) // 3
     runs: Ints = ends[1:] - ends[:-1]
-    which = np.repeat(np.asarray(out.run_original_id).astype(np.int64) - ids, runs)
+    order = np.argsort(numbers)
+    found = np.searchsorted(np.array(numbers)[order], np.asarray(out.run_original_id).astype(np.int64))
+    which = np.repeat(order[found], runs)
     turned = (np.arange(len(solids)) > 0) & (operation == "subtract")
     plane = np.asarray(out.face_id).astype(np.int64)
     return Combined(np.asarray(out.vert_properties, float), triangles, which, plane, turned)

@@ -105,8 +105,8 @@ class Curve:
         return replace(self, points=points, controls=np.where(arc[:, None, None], both, own))
 
     def end_tangents(self, run: int) -> tuple[Floats, Floats]:
-        """(3,), (3,) unit directions in which an open run leaves its first point and reaches its last: those of its spans, not
-        of the edges they are divided into."""
+        """(3,), (3,) unit directions in which an open run leaves its first point and reaches its last: those of its spans,
+        not of the edges they are divided into."""
         first, last = int(self.wires.offsets[run]), int(self.wires.offsets[run + 1]) - 1
         tangents = []
         for near, far, span, inner in ((first, first + 1, first, 0), (last, last - 1, last - 1, 1)):

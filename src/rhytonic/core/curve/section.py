@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 
@@ -55,6 +56,7 @@ def of_curve(curve: Curve) -> Section:
     return out.reversed() if closed and _area(out.flat) < 0 else out
 
 
+@lru_cache(64)
 def of_circle(radius: float, sides: int) -> Section:
     """A regular polygon, its first point on +x."""
     turn = 2 * np.pi * np.arange(sides) / sides
@@ -62,6 +64,7 @@ def of_circle(radius: float, sides: int) -> Section:
     return Section(flat, True, _own(sides), reduced(np.arange(sides), sides))
 
 
+@lru_cache(64)
 def of_rectangle(width: float, height: float) -> Section:
     """A rectangle about the origin, from its lower left corner on."""
     half = np.array([width, height]) / 2

@@ -56,9 +56,9 @@ class PathKind(CurveStart[Path]):
     numbers = frozenset({"points"})
     summary = ("points",)
 
-    def depends_on(self, p: Path, context: Context) -> list[str]:
+    def depends_on(self, p: Path, context: Context) -> str:
         """Points, and which of them become two; not where they are."""
-        return ["2" if taken else "1" for taken in _taken_off(p)]
+        return "".join("2" if taken else "1" for taken in _taken_off(p).tolist())
 
     def curve(self, p: Path, context: Context) -> Curve:
         points = np.array([q.at for q in p.points], float)

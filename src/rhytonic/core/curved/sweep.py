@@ -125,14 +125,16 @@ class SweepKind(StepKind[Sweep]):
         """Where a corner is narrower than the profile, its inner side runs backwards."""
         t = made.topology
         quads = np.flatnonzero(t.sides == 4)
-        corner = made.points[t.corners[t.corners_of(quads)]].reshape(-1, 4, 3)
-        one, other = corner[:, 3] - corner[:, 0], corner[:, 2] - corner[:, 1]
+        corner = t.offsets[quads, None] + np.arange(4)
+        a, b, c, d = made.points[t.corners[corner.T]]
+        one, other = d - a, c - b
         back = np.flatnonzero(np.einsum("ij,ij->i", one, other) < 0)
         if not back.size:
             return ()
         worst = back[np.argmax(lengths(one[back]) + lengths(other[back]))]
+        place = (a[worst] + b[worst] + c[worst] + d[worst]) / 4
         return (Remark("a corner near {point} is narrower than the profile, which crosses itself there; use round corners, "
-                       "a wider corner or a smaller profile", 0.0, tuple(corner[worst].mean(axis=0).tolist())),)
+                       "a wider corner or a smaller profile", 0.0, tuple(place.tolist())),)
 
     def _section(self, p: Sweep, context: Context) -> Section:
         if isinstance(p.profile, RoundProfile):

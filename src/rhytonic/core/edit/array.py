@@ -15,7 +15,7 @@ from ..mesh.geometry import about, rotation
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.names import Names
 from ..mesh.topology import Topology
-from ..params import Angle, Angles, Count, Flag, NonNegativeLength, PartName, Point, Ratio, Ratios, Strict
+from ..params import Angle, Angles, Count, Flag, NonNegativeLength, PartName, Point, Quantity, Ratio, Ratios, Strict
 from ..pick.resolve import Picked
 from ..pick.rules import Pick
 from ..step.draft import Draft, carry
@@ -51,7 +51,7 @@ class Jitter(Strict):
 
     move: NonNegativeLength = 0.0
     turn: Annotated[Angle, Field(ge=0)] = 0.0
-    seed: Annotated[int, Field(strict=True, ge=0, le=2**31)] = 0
+    seed: Annotated[int, Field(strict=True, ge=0, le=2**31), Quantity("count")] = 0
 
 
 class Array(Picking):

@@ -82,7 +82,7 @@ class BooleanKind(StepKind[Boolean]):
         solids = [_solids.of(_first(mesh, others), "this part")]
         for other in others:
             untouched = _solids.of(other.untouched, f"part '{other.name}'", parameter)
-            solids.append(replace(untouched, mesh=other.mesh) if other.rigid else solid(other.mesh))
+            solids.append(untouched.moved(other.mesh) if other.rigid else solid(other.mesh))
         context.check()
         result = combine(solids, p.operation)
         if not len(result.triangles):
