@@ -42,7 +42,7 @@ class Browser:
     def send(self, path: str, body: dict[str, Any]) -> memoryview:
         """The answer's body, until the next call."""
         data = json.dumps(body).encode()
-        self.socket.sendall(f"POST {path} HTTP/1.1\r\nHost: 127.0.0.1\r\nContent-Type: application/json\r\n"
+        self.socket.sendall(f"POST {path} HTTP/1.1\r\nHost: 127.0.0.1\r\nContent-Type: application/json\r\nX-Rhytonic: 1\r\n"
                             f"Content-Length: {len(data)}\r\n\r\n".encode() + data)
         view, got, end = memoryview(self.buffer), 0, -1
         while end < 0:

@@ -39,7 +39,7 @@ MOVES = 120
 def new_build(address: str, name: str, *steps: dict[str, Any]) -> str:
     document = {"format": "rhytonic", "version": 1, "parts": [{"name": "Buoy", "steps": list(steps)}]}
     request = urllib.request.Request(f"{address}/api/builds", json.dumps({"name": name, "document": document}).encode(),
-                                     {"Content-Type": "application/json"})
+                                     {"Content-Type": "application/json", "X-Rhytonic": "1"})
     with urllib.request.urlopen(request) as answer:
         return str(json.load(answer)["id"])
 

@@ -17,6 +17,7 @@ class Api:
 
     def __init__(self, app):
         self.app, self.http = app, app.test_client()
+        self.http.environ_base["HTTP_X_RHYTONIC"] = "test"
 
     def get(self, path, status=200):
         answer = self.http.get(path)

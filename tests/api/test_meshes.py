@@ -1,6 +1,7 @@
 import numpy as np
 import pytest
 
+from rhytonic.web.gate import Gate
 from tests.api.conftest import BOX, TOP, part, points
 
 SOFT = {"id": "soft", "kind": "subdivision", "levels": 1}
@@ -97,12 +98,12 @@ def test_what_a_step_picked_is_followed_to_the_cage(api):
 
 def test_both_ways_to_a_preview_answer_alike(api, build, app):
     """The short way and the application's own, for what can be and for what cannot."""
-    inner = app.wsgi_app.inner
+    inner = app.wsgi_app.inner.inner
     for step in ({"kind": "extrude", "depth": 3, "pick": TOP}, {"kind": "extrude", "depth": 3, "pick": {"faces": {"facing": [1, 1, 1]}}}):
         body = {"revision": build["revision"], "part": "part1", "step": step}
         short = api.http.post(f"/api/builds/{build['id']}/preview", json=body)
         try:
-            door, app.wsgi_app = app.wsgi_app, inner
+            door, app.wsgi_app = app.wsgi_app, Gate(inner)
             long = api.http.post(f"/api/builds/{build['id']}/preview", json=body)
         finally:
             app.wsgi_app = door

@@ -46,7 +46,7 @@ class Server:
 
     def call(self, path, body=None):
         data = None if body is None else json.dumps(body).encode()
-        request = urllib.request.Request(f"http://127.0.0.1:{self.port}{path}", data=data, headers={"Content-Type": "application/json"})
+        request = urllib.request.Request(f"http://127.0.0.1:{self.port}{path}", data=data, headers={"Content-Type": "application/json", "X-Rhytonic": "1"})
         try:
             with urllib.request.urlopen(request, timeout=30) as answer:
                 return answer.status, json.load(answer)
@@ -82,8 +82,10 @@ def test_the_database_goes_and_comes_back(server, cluster):
     status, told = change(server, build, 44, key)
     assert status == 503 and told["code"] == "database_gone" and "kept" in told["message"]
     assert time.monotonic() - started < 15
-    assert server.call("/api/health")[0] == 200
+    status, health = server.call("/api/health")
+    assert status == 503 and not health["ok"] and not health["database"]
     cluster.start()
+    assert server.call("/api/health")[0] == 200
     status, now = change(server, build, 44, key)
     assert status == 200 and now["document"]["parts"][0]["steps"][0]["size"][1] == 44
 

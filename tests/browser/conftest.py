@@ -66,7 +66,7 @@ def page(chromium, server):
 
 
 def post(server, path, body):
-    request = urllib.request.Request(server + path, data=json.dumps(body).encode(), headers={"Content-Type": "application/json"})
+    request = urllib.request.Request(server + path, data=json.dumps(body).encode(), headers={"Content-Type": "application/json", "X-Rhytonic": "1"})
     with urllib.request.urlopen(request, timeout=30) as answer:
         return json.load(answer)
 

@@ -9,7 +9,7 @@ from tests.api.conftest import BOX, png
 
 
 def with_board(editor, **more):
-    request = urllib.request.Request(f"{editor.server}/api/pictures", data=png(300, 300), headers={"Content-Type": "image/png"})
+    request = urllib.request.Request(f"{editor.server}/api/pictures", data=png(300, 300), headers={"Content-Type": "image/png", "X-Rhytonic": "1"})
     import json
     sha = json.load(urllib.request.urlopen(request))["sha256"]
     board = {"id": "front", "picture": sha, "name": "Front elevation", "view": "front", "width": 20, **more}

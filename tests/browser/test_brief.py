@@ -31,7 +31,7 @@ def drawing(*boxes, size=(400, 400), polygon=None):
 
 
 def keep(server, data):
-    request = urllib.request.Request(f"{server}/api/pictures", data=data, headers={"Content-Type": "image/png"})
+    request = urllib.request.Request(f"{server}/api/pictures", data=data, headers={"Content-Type": "image/png", "X-Rhytonic": "1"})
     with urllib.request.urlopen(request, timeout=30) as answer:
         return json.load(answer)["sha256"]
 

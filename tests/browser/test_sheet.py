@@ -270,7 +270,7 @@ def test_parts_are_isolated_ghosted_and_hidden(editor):
     made = json.load(urllib.request.urlopen(f"{editor.server}/api/builds/{build['id']}"))
     body = {"revision": made["revision"], "label": "Lid", "key": "k" * 12, "patch": [{"op": "add", "path": "/parts/-", "value": other}]}
     urllib.request.urlopen(urllib.request.Request(f"{editor.server}/api/builds/{build['id']}/changes", json.dumps(body).encode(),
-                                                  {"Content-Type": "application/json"}))
+                                                  {"Content-Type": "application/json", "X-Rhytonic": "1"}))
     editor.open(build["id"])
     page = editor.page
     editor.look("Front")

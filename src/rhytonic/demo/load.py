@@ -20,7 +20,8 @@ class Client:
         self.address = address
 
     def call(self, path: str, body: bytes, kind: str) -> Any:
-        request = urllib.request.Request(self.address + path, data=body, method="POST", headers={"Content-Type": kind})
+        headers = {"Content-Type": kind, "X-Rhytonic": "demo"}
+        request = urllib.request.Request(self.address + path, data=body, method="POST", headers=headers)
         with urllib.request.urlopen(request, timeout=30) as answer:
             return json.load(answer)
 

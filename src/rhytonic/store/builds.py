@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
+import json
 import secrets
-from collections.abc import Callable
 from copy import deepcopy
 from dataclasses import dataclass
 from typing import Any
@@ -18,9 +18,10 @@ from .errors import BadPatch, NothingToUndo, NotThere, Stale
 from .models import BuildRow, ChangeRow
 
 MOST_OPERATIONS = 10_000
-#: called with the document before and after a change; raises to refuse it
-Check = Callable[[Document, Document], None]
-
+#: what a patch from outside may do: not copy, by which a few bytes double a build with every operation
+OPERATIONS = frozenset({"add", "remove", "replace", "move", "test"})
+#: characters of a build as JSON
+LARGEST_BUILD = 64 * 1024 * 1024
 
 @dataclass(frozen=True)
 class Undoable:
@@ -86,27 +87,60 @@ def undoable(session: Session, build_id: str) -> Undoable:
     return Undoable(done.label if done else None, undone.label if undone else None)
 
 
-def change(session: Session, build_id: str, revision: int, patch: list[dict[str, Any]], label: str, key: str,
-           group: str | None = None, pick: dict[str, Any] | None = None, check: Check | None = None) -> BuildRow:
-    """Apply a JSON Patch and log it both ways.
+@dataclass(frozen=True)
+class Planned:
+    """What a change would leave, worked out before the build's row is held.
+
+    Attributes:
+        revision: what it was worked out on.
+        patch: as it was sent.
+        before, after: the documents, as they are read.
+    """
+
+    revision: int
+    patch: list[dict[str, Any]]
+    before: Document
+    after: Document
+
+
+def plan_change(row: BuildRow, patch: list[dict[str, Any]]) -> Planned:
+    """What a patch from outside leaves of a build.
+
+    Raises:
+        BadPatch, InvalidDocument: the patch cannot be applied, or what comes of it breaks the contract.
+    """
+    copied = next((o for o in patch if o.get("op") not in OPERATIONS), None)
+    if copied is not None:
+        raise BadPatch(f"a change cannot {copied.get('op')}; send an add with the value itself")
+    after = read_document(_apply(row.document, patch))
+    return Planned(row.revision, patch, read_document(row.document), after)
+
+
+def is_done(session: Session, build_id: str, key: str) -> bool:
+    """Whether a change with this key is in the log already."""
+    query = select(ChangeRow.id).where(ChangeRow.build_id == build_id, ChangeRow.key == key)
+    return session.scalar(query) is not None
+
+
+def change(session: Session, build_id: str, planned: Planned, label: str, key: str, group: str | None = None,
+           pick: dict[str, Any] | None = None) -> BuildRow:
+    """Store a planned change and log it both ways.
 
     A change whose ``key`` is already in the log is not applied again. One with the ``group`` of the last change joins that
     undo entry.
 
     Raises:
-        Stale: ``revision`` is not the build's.
-        BadPatch, InvalidDocument: the patch cannot be applied, or what comes of it breaks the contract.
+        Stale: the build is no longer what the change was planned on.
+        BadPatch: the build would be too large.
     """
     row = get(session, build_id, lock=True)
-    if session.scalar(select(ChangeRow.id).where(ChangeRow.build_id == build_id, ChangeRow.key == key)) is not None:
+    if is_done(session, build_id, key):
         return row
-    if row.revision != revision:
+    if row.revision != planned.revision:
         raise Stale(row.revision)
-    before = row.document
-    after_read = read_document(_apply(before, patch))
-    if check is not None:
-        check(read_document(before), after_read)
-    after = dump(after_read)
+    before, after = row.document, dump(planned.after)
+    if len(json.dumps(after)) > LARGEST_BUILD:
+        raise BadPatch(f"the build would be larger than {LARGEST_BUILD // 2**20} MB; take parts into a build of their own")
     last = session.scalars(_changes(build_id, "done").order_by(ChangeRow.seq.desc()).limit(1)).one_or_none()
     session.execute(update(ChangeRow).where(ChangeRow.build_id == build_id, ChangeRow.state == "undone")
                     .values(state="abandoned"))

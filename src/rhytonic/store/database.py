@@ -8,7 +8,8 @@ from pathlib import Path
 
 from alembic import command
 from alembic.config import Config
-from sqlalchemy import create_engine
+from sqlalchemy import create_engine, text
+from sqlalchemy.exc import SQLAlchemyError
 from sqlalchemy.orm import Session, sessionmaker
 
 
@@ -16,8 +17,9 @@ class Database:
     """One engine and its sessions."""
 
     def __init__(self, url: str) -> None:
+        options = "-c statement_timeout=30000 -c lock_timeout=5000"
         self.engine = create_engine(url, pool_pre_ping=True, pool_size=10, max_overflow=10,
-                                    connect_args={"connect_timeout": 5, "options": "-c statement_timeout=30000"})
+                                    connect_args={"connect_timeout": 5, "options": options})
         self._sessions = sessionmaker(self.engine, expire_on_commit=False)
 
     @contextmanager
@@ -25,6 +27,14 @@ class Database:
         """A transaction: committed at the end, rolled back on any error."""
         with self._sessions.begin() as session:
             yield session
+
+    def answers(self) -> bool:
+        """Whether the database can be reached and asked."""
+        try:
+            with self.engine.connect() as connection:
+                return bool(connection.scalar(text("select 1")) == 1)
+        except SQLAlchemyError:
+            return False
 
 
 def migrate(url: str) -> None:

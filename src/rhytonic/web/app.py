@@ -15,16 +15,14 @@ from ..core.files.json_text import read_json
 from ..store.database import Database
 from . import brief_api, builds_api, faults, kinds_api, meshes_api, models_api, pictures_api, stock_api, together_api
 from .brief_schemas import BriefState
+from .gate import OWN_HEADER, Gate
 from .preview_door import PreviewDoor
 from .schemas import Build, PartMesh, Trial
 from .workroom import Workroom
 
 INTERFACE = Path(__file__).resolve().parents[3] / "web" / "dist"
 LARGEST_REQUEST = 32 * 1024 * 1024
-_SAFE = {"X-Content-Type-Options": "nosniff", "Referrer-Policy": "same-origin", "X-Frame-Options": "DENY",
-         "Content-Security-Policy": "default-src 'self'; img-src 'self' blob: data:; style-src 'self' 'unsafe-inline'; "
-                                    "worker-src 'self' blob:; font-src 'self' data:"}
-
+ABOUT = f"Every request but a GET carries the header {OWN_HEADER}, with any value; without it, it is refused."
 
 class BoundedJson(DefaultJSONProvider):
     """JSON from outside is bounded and strict everywhere."""
@@ -35,7 +33,8 @@ class BoundedJson(DefaultJSONProvider):
 
 def create_app(url: str | None = None, interface: Path = INTERFACE) -> OpenAPI:
     """The application over the database at ``url`` (or RHYTONIC_DATABASE_URL)."""
-    app = OpenAPI(__name__, info=Info(title="Rhytonic", version=__version__), doc_ui=False, static_folder=None,
+    info = Info(title="Rhytonic", version=__version__, description=ABOUT)
+    app = OpenAPI(__name__, info=info, doc_ui=False, static_folder=None,
                   validation_error_callback=faults.refused_body, validation_error_status=422)
     app.json_provider_class = BoundedJson
     app.json = BoundedJson(app)
@@ -52,7 +51,7 @@ def create_app(url: str | None = None, interface: Path = INTERFACE) -> OpenAPI:
     @app.route("/")
     @app.route("/<path:name>")
     def page(name: str = "index.html") -> Any:
-        if name.startswith("api/"):
+        if name.startswith("api/") or any(part.startswith(".") for part in name.split("/")):
             return {"code": "not_there", "message": "there is no such address"}, 404
         found = (interface / name).is_file() and name != "index.html"
         response = send_from_directory(interface, name if found else "index.html",
@@ -61,13 +60,12 @@ def create_app(url: str | None = None, interface: Path = INTERFACE) -> OpenAPI:
 
     @app.after_request
     def _headers(response: Response) -> Response:
-        for key, value in _SAFE.items():
-            response.headers.setdefault(key, value)
         if response.mimetype == "application/json":
             response.headers.setdefault("Cache-Control", "no-store")
         return response
 
-    app.wsgi_app = PreviewDoor(app.wsgi_app, app.extensions["workroom"], LARGEST_REQUEST, _SAFE)  # type: ignore[method-assign]
+    door = PreviewDoor(app.wsgi_app, app.extensions["workroom"], LARGEST_REQUEST)
+    app.wsgi_app = Gate(door)  # type: ignore[method-assign]
     return app
 
 
@@ -75,6 +73,8 @@ def openapi(app: OpenAPI) -> dict[str, Any]:
     """The OpenAPI document, with the schemas of what is read and written without the framework's help."""
     document: dict[str, Any] = app.api_doc
     schemas = document["components"]["schemas"]
+    if document["components"].get("securitySchemes") is None:
+        document["components"].pop("securitySchemes", None)
     for model in (PartMesh, Trial, BriefState, Build):
         whole = model.model_json_schema(ref_template="#/components/schemas/{model}",
                                         mode="serialization" if model is Build else "validation")

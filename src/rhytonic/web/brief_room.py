@@ -25,8 +25,6 @@ from ..core.units import METRES
 from .brief_schemas import SizeInfo
 from .workroom import Standing, Workroom, part_of
 
-_MOST_LOOPS = 300
-
 
 def size_infos(standing: Standing, document: Document, sizes: list[Size]) -> list[SizeInfo]:
     """Sizes judged in a document. Hold the evaluator's lock."""
@@ -71,15 +69,14 @@ def _trusted(room: Workroom, board: Board, metres: float) -> object | None:
 def _loops(standing: Standing, part: Part, view: View) -> list[Floats]:
     """Loops round a part's surface in a view; a drag changes those of one part only."""
     surface = standing.run(part).surface
-    key = surface.key + part.placement.model_dump_json().encode() + view.encode()
+    frame = frame_of(standing.document, part)
+    key = surface.key + frame.linear.tobytes() + frame.shift.tobytes() + view.encode()
     kept = standing.bench.loops
     found = kept.get(key)
     if found is None:
         mesh = placed(surface.mesh, standing.document, part)
         found = border_loops(project(mesh.points, view), mesh)
-        if len(kept) >= _MOST_LOOPS:
-            kept.clear()
-        kept[key] = found
+        kept.put(key, found, 500 + sum(loop.nbytes + 100 for loop in found))
     return found
 
 

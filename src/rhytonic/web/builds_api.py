@@ -14,8 +14,8 @@ from sqlalchemy.orm import Session
 from ..core.files.write import MEDIA_TYPES, model_files
 from ..core.handover.model import leaving, model_of
 from ..core.recipe.built import build as build_parts
-from ..core.recipe.document import Document
 from ..store import builds
+from ..store.errors import Stale
 from ..store.models import BuildRow, ChangeRow
 from .schemas import (
     AtRevision,
@@ -59,17 +59,17 @@ Work = Callable[[Session], tuple[BuildRow, dict[str, Any] | None]]
 
 
 def _answer(work: Work, status_code: int = 200) -> Any:
-    """Do the work, and answer with the build as it then stands."""
+    """Do the work, and answer with the build as it then stands. Nothing is evaluated while a row is held."""
     with room().database.session() as session:
         row, pick = work(session)
-        standing = room().read(row.id, row.document)
         undoable = builds.undoable(session, row.id)
-        with standing.evaluator.lock:
-            told = Build.model_construct(id=row.id, name=row.name, revision=row.revision, saved_at=row.saved_at,
-                                         undo=undoable.undo, redo=undoable.redo,
-                                         pick=PickMemo.model_validate(pick) if pick is not None else None,
-                                         parts=[status(standing, part) for part in standing.document.parts])
+    standing = room().read(row.id, row.document)
     room().keep(standing, row.revision)
+    with standing.evaluator.lock:
+        told = Build.model_construct(id=row.id, name=row.name, revision=row.revision, saved_at=row.saved_at,
+                                     undo=undoable.undo, redo=undoable.redo,
+                                     pick=PickMemo.model_validate(pick) if pick is not None else None,
+                                     parts=[status(standing, part) for part in standing.document.parts])
     # the document goes out as it is stored, so that patches written against it fit
     return jsonify(told.model_dump(mode="json") | {"document": row.document}), status_code
 
@@ -117,16 +117,21 @@ def duplicate_build(path: BuildPath) -> Any:
 @api.post("/<build_id>/changes", responses=_build(200))
 def change_build(path: BuildPath, body: Change) -> Any:
     """Apply a JSON Patch to the build. Refused whole, with nothing stored, when a step it touches cannot run."""
-    bench = room().bench(path.build_id)
-
-    def check(before: Document, after: Document) -> None:
-        with bench.evaluator.lock:
-            refuse_broken(Standing(bench, after), before)
-
     patch = [op.model_dump(by_alias=True, exclude_unset=True) for op in body.patch]
     pick = body.pick.model_dump() if body.pick is not None else None
-    return _answer(lambda session: (builds.change(session, path.build_id, body.revision, patch, body.label, body.key,
-                                                  body.group, pick, check), None))
+    with room().database.session() as session:
+        row = builds.get(session, path.build_id)
+        done = builds.is_done(session, path.build_id, body.key)
+    if done:
+        return _answer(lambda session: (builds.get(session, path.build_id), None))
+    if row.revision != body.revision:
+        raise Stale(row.revision)
+    planned = builds.plan_change(row, patch)
+    bench = room().bench(path.build_id)
+    with bench.evaluator.lock:
+        refuse_broken(Standing(bench, planned.after), planned.before)
+    return _answer(lambda session: (builds.change(session, path.build_id, planned, body.label, body.key, body.group, pick),
+                                    None))
 
 
 @api.post("/<build_id>/undo", responses=_build(200))

@@ -18,6 +18,13 @@ from .schemas import Fault
 log = logging.getLogger("rhytonic")
 
 
+MOST_PROBLEMS = 50
+#: PostgreSQL's words (appendix A of its manual) for having waited too long: for a lock, for a statement, for each other
+BUSY = frozenset({"55P03", "57014", "40P01", "40001"})
+#: for a value that cannot be kept: text with NUL, a number out of range
+UNSTORABLE = frozenset({"22P05", "22021", "22003", "22P02", "22001"})
+
+
 def _answer(fault: Fault, status: int) -> tuple[Response, int]:
     return jsonify(fault.model_dump(exclude_none=True)), status
 
@@ -37,6 +44,9 @@ def fault_of(error: RhytonicError) -> Fault:
     if isinstance(error, InvalidDocument):
         first = error.problems[0]
         fault.part, fault.step, fault.parameter = first.part, first.step, first.parameter
+        if len(error.problems) > 1:
+            fault.problems = [p.sentence() for p in error.problems[:MOST_PROBLEMS]]
+            fault.more = max(len(error.problems) - MOST_PROBLEMS, 0)
     if isinstance(error, Stale):
         fault.revision = error.revision
     return fault
@@ -68,11 +78,22 @@ def told(error: Exception) -> tuple[Fault, int]:
             return Fault(code=code, message=error.description or error.name), error.code or 500
         case RecursionError():
             return Fault(code="bad_request", message="the request is nested too deep"), 400
+    state = _sqlstate(error)
+    if state in BUSY:
+        return Fault(code="busy", message="the build is busy with another change; yours is kept and sent again"), 503
+    if state in UNSTORABLE:
+        return Fault(code="bad_request", message="the request holds text or numbers that cannot be kept"), 422
     if isinstance(error, DATABASE_GONE):
         log.warning("database: %s", error)
         return Fault(code="database_gone", message="the database cannot be reached; your change is kept and sent again"), 503
     log.error("unforeseen", exc_info=error)
     return Fault(code="fault", message="something went wrong inside Rhytonic; nothing was stored"), 500
+
+
+def _sqlstate(error: Exception) -> str | None:
+    """What PostgreSQL calls an error."""
+    cause = error.orig if isinstance(error, sqlalchemy.exc.DBAPIError) else error
+    return cause.sqlstate if isinstance(cause, psycopg.Error) else None
 
 
 def register(app: Flask) -> None:

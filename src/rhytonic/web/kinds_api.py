@@ -6,7 +6,7 @@ import dataclasses
 import functools
 from typing import Any, Literal
 
-from flask import Response
+from flask import Response, current_app
 from flask_openapi3 import APIBlueprint, Tag
 
 from .. import __version__
@@ -27,6 +27,7 @@ from .schemas import (
     SpanInfo,
     Value,
 )
+from .workroom import Workroom
 
 api = APIBlueprint("kinds", __name__, url_prefix="/api", abp_tags=[Tag(name="kinds")], abp_responses={422: Fault})
 _NUMBERS = ("length", "angle", "ratio", "count")
@@ -128,10 +129,13 @@ def kinds() -> Any:
     return Response(kinds_json(), mimetype="application/json")
 
 
-@api.get("/health", responses={200: Health})
+@api.get("/health", responses={200: Health, 503: Health})
 def health() -> Any:
-    """Whether the server answers."""
-    return Health(ok=True, version=__version__).model_dump()
+    """Whether the server answers and reaches its database, and what it keeps in memory."""
+    workroom: Workroom = current_app.extensions["workroom"]
+    there = workroom.database.answers()
+    told = Health(ok=there, version=__version__, database=there, held=workroom.budget.held, budget=workroom.budget.limit)
+    return told.model_dump(), 200 if there else 503
 
 
 @api.get("/length", responses={200: LengthValue})

@@ -73,11 +73,21 @@ def trial_part(part: Part, trial: Trial) -> tuple[Part, int]:
         if at is None:
             raise StepError(f"there is no step '{trial.replace}' to stand in for").at(part.name, trial.replace)
         steps[at] = read
+        _refuse_out_of_order(read, at, part.name)
         return part.model_copy(update={"steps": steps}), at
     at = part.cage_end()
+    _refuse_out_of_order(read, at, part.name)
     steps.insert(at, read)
     mark = step_id if part.mark is not None else None
     return part.model_copy(update={"steps": steps, "mark": mark}), at
+
+
+def _refuse_out_of_order(step: Step, at: int, part: str) -> None:
+    """Raises StepError where a base form would not be first, or another step would: a document is refused for it too."""
+    if (at == 0) != kind_of(step).form:
+        told = f"only the first step may be a base form, and this would be step {at + 1}" if at else \
+            "the first step must be a base form"
+        raise StepError(f"{step.kind} cannot stand there: {told}").at(part, step.id)
 
 
 def read_trial(raw: dict[str, Any], part: str) -> Step:

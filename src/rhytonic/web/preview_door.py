@@ -23,9 +23,8 @@ _PATH = re.compile(r"/api/builds/([0-9a-f]{1,32})/preview")
 class PreviewDoor:
     """WSGI middleware over an application and its workroom."""
 
-    def __init__(self, inner: Wsgi, room: Workroom, largest: int, headers: dict[str, str]) -> None:
+    def __init__(self, inner: Wsgi, room: Workroom, largest: int) -> None:
         self.inner, self.room, self.largest = inner, room, largest
-        self.headers = list(headers.items())
 
     def __call__(self, environ: dict[str, Any], start_response: Callable[..., Any]) -> Iterable[bytes]:
         found = _PATH.fullmatch(environ["PATH_INFO"]) if environ["REQUEST_METHOD"] == "POST" else None
@@ -39,5 +38,5 @@ class PreviewDoor:
             fault, status = told(error)
             data, kind = fault.model_dump_json(exclude_none=True).encode(), "application/json"
         start_response(f"{status} {HTTPStatus(status).phrase}",
-                       [*self.headers, ("Content-Type", kind), ("Content-Length", str(len(data)))])
+                       [("Content-Type", kind), ("Content-Length", str(len(data)))])
         return [data]

@@ -40,6 +40,8 @@ class Fault(BaseModel):
     step: str | None = None
     parameter: str | None = None
     revision: int | None = None
+    problems: list[str] | None = Field(default=None, description="where there are several: the first fifty")
+    more: int | None = Field(default=None, description="how many problems are left out of those")
 
 
 class FindingInfo(BaseModel):
@@ -150,7 +152,7 @@ class NewBuild(Taken):
 class PatchOperation(Taken):
     """One operation of RFC 6902."""
 
-    op: Literal["add", "remove", "replace", "move", "copy", "test"]
+    op: Literal["add", "remove", "replace", "move", "test"]
     path: Annotated[str, Field(max_length=1000)]
     value: Any = None
     from_: Annotated[str | None, Field(alias="from", max_length=1000)] = None
@@ -363,3 +365,6 @@ class KindList(BaseModel):
 class Health(BaseModel):
     ok: bool
     version: str
+    database: bool = Field(description="whether the database answers")
+    held: int = Field(description="bytes of what is kept warm, as estimated")
+    budget: int = Field(description="bytes that may be kept warm")

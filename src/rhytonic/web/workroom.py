@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+import os
 from collections import OrderedDict
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from threading import Lock
 from typing import Any
 
@@ -16,7 +17,7 @@ from ..core.inspect.limits import Limits
 from ..core.mesh.mesh import Floats
 from ..core.picture.read import Picture, decode
 from ..core.picture.trace import TRACED_SIDE
-from ..core.recipe.cache import Cache
+from ..core.recipe.cache import DEFAULT_BUDGET, Budget, Cache
 from ..core.recipe.document import Document, read_document
 from ..core.recipe.evaluate import Evaluator
 from ..core.recipe.part import Part
@@ -28,22 +29,47 @@ from ..store.database import Database
 from ..store.errors import NotThere, Stale
 from .schemas import FindingInfo, PartStatus, StepStatus
 
-_MOST_BENCHES = 8
-_MOST_PICTURES = 2
-#: faces of model files kept as read
-_MODEL_FACES = 2_000_000
+_MOST_BENCHES = 64
+#: bytes that may be kept warm, in the environment: a number, or one with K, M or G behind it
+MEMORY = "RHYTONIC_MEMORY"
+#: rough bytes of a face of a model file as read
+_MODEL_FACE = 300
 
 
-@dataclass
+def memory_limit(told: str | None = None) -> int:
+    """Bytes that this process may keep warm: what the environment says, shared among its worker processes.
+
+    Raises:
+        ValueError: it does not say a number of bytes.
+    """
+    text = (os.environ.get(MEMORY, "") if told is None else told).strip().upper()
+    if not text:
+        whole = DEFAULT_BUDGET
+    else:
+        times = {"K": 2**10, "M": 2**20, "G": 2**30}.get(text[-1], 1)
+        try:
+            whole = int(float(text.rstrip("KMG")) * times)
+        except ValueError:
+            raise ValueError(f"{MEMORY} is '{text}'; give bytes, or 512M, or 2G") from None
+    return max(whole // int(os.environ.get("RHYTONIC_WORKERS", "1")), 2**20)
+
+
 class Bench:
     """One build being worked on."""
 
-    evaluator: Evaluator = field(default_factory=Evaluator)
-    revision: int = -1
-    document: Document | None = None
-    findings: dict[bytes, list[FindingInfo]] = field(default_factory=dict)
-    #: outlines of parts in views, by surface, placement and view
-    loops: dict[bytes, list[Floats]] = field(default_factory=dict)
+    def __init__(self, evaluator: Evaluator) -> None:
+        self.evaluator = evaluator
+        self.revision = -1
+        self.document: Document | None = None
+        self.findings: Cache[list[FindingInfo]] = Cache(evaluator.budget)
+        #: outlines of parts in views, by surface, placement and view
+        self.loops: Cache[list[Floats]] = Cache(evaluator.budget)
+
+    def forget(self) -> None:
+        """Let everything kept warm go."""
+        self.evaluator.forget()
+        self.findings.clear()
+        self.loops.clear()
 
 
 @dataclass(frozen=True)
@@ -75,16 +101,20 @@ class Workroom:
         self._benches: OrderedDict[str, Bench] = OrderedDict()
         self._lock = Lock()
         self._heights: dict[str, float] = {}
-        self._pictures: OrderedDict[str, Picture] = OrderedDict()
-        self._models: Cache[Model] = Cache(_MODEL_FACES)
+        self.budget = Budget(memory_limit())
+        self._pictures: Cache[Picture] = Cache(self.budget)
+        self._models: Cache[Model] = Cache(self.budget)
 
     def bench(self, build_id: str) -> Bench:
         with self._lock:
-            bench = self._benches.setdefault(build_id, Bench(Evaluator(files=self.named_file)))
+            bench = self._benches.get(build_id)
+            if bench is None:
+                bench = self._benches[build_id] = Bench(Evaluator(budget=self.budget, files=self.named_file))
             self._benches.move_to_end(build_id)
-            while len(self._benches) > _MOST_BENCHES:
-                self._benches.popitem(last=False)
-            return bench
+            gone = [self._benches.popitem(last=False)[1] for _ in range(len(self._benches) - _MOST_BENCHES)]
+        for old in gone:
+            old.forget()
+        return bench
 
     def read(self, build_id: str, raw: dict[str, Any]) -> Standing:
         """A build as a document says; not kept, since the transaction it comes from may yet fail."""
@@ -125,30 +155,23 @@ class Workroom:
 
     def picture(self, sha256: str) -> Picture:
         """A picture decoded as it is traced; the last ones stay at hand while thresholds are tried. Raises NotThere."""
-        with self._lock:
-            held = self._pictures.get(sha256)
+        held = self._pictures.get(sha256.encode())
         if held is None:
             with self.database.session() as session:
                 data = pictures.get(session, sha256, with_data=True).data
             held = decode(data, TRACED_SIDE)
-            with self._lock:
-                self._pictures[sha256] = held
-                while len(self._pictures) > _MOST_PICTURES:
-                    self._pictures.popitem(last=False)
+            self._pictures.put(sha256.encode(), held, held.size_in_bytes)
         return held
-
 
     def model(self, sha256: str) -> Model:
         """A kept model file as read. Raises NotThere, BadModel."""
-        with self._lock:
-            held = self._models.get(sha256.encode())
+        held = self._models.get(sha256.encode())
         if held is None:
             with self.database.session() as session:
                 data = model_files.get(session, sha256).data
             held = read_model(data)
-            with self._lock:
-                faces = sum(s.node.shape.mesh.topology.face_count for s in held.walk() if s.node.shape is not None)
-                self._models.put(sha256.encode(), held, faces)
+            faces = sum(s.node.shape.mesh.topology.face_count for s in held.walk() if s.node.shape is not None)
+            self._models.put(sha256.encode(), held, 1000 + _MODEL_FACE * faces)
         return held
 
     def named_file(self, name: str) -> Model:
@@ -197,9 +220,7 @@ def findings(standing: Standing, part: Part, limits: Limits) -> tuple[str, list[
         of_surface = inspect_surface(evaluation, limits, of_cage)
         found = [FindingInfo(kind=f.kind, count=f.count, step=f.step, elements=f.elements, ids=f.ids, surface=on_surface)
                  for group, on_surface in ((of_cage, False), (of_surface, True)) for f in group]
-        if len(bench.findings) > 1000:
-            bench.findings.clear()
-        bench.findings[key] = found
+        bench.findings.put(key, found, 500 + sum(200 + 70 * len(f.ids) for f in found))
     return cage.key.hex() + surface.key.hex(), found
 
 

@@ -28,7 +28,10 @@ export type Tracing = Schemas["Tracing"];
 export type Pick = NonNullable<Schemas["Target"]["pick"]>;
 export type Stroke = Schemas["Stroke"];
 
-export const api = createClient<paths>({ baseUrl: "/" });
+/** Sent with every request: no page of another origin can. */
+export const OWN = { "X-Rhytonic": "interface" } as const;
+
+export const api = createClient<paths>({ baseUrl: "/", headers: OWN });
 
 /** A refusal of the server, told in its own sentence. */
 export class Refused extends Error {

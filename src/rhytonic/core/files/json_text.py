@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import re
 from collections.abc import Iterable
 from typing import Any
 
@@ -10,6 +11,8 @@ from ..errors import InvalidFile
 
 LARGEST_FILE = 64 * 1024 * 1024
 DEEPEST = 60
+#: how characters that no database keeps may be written
+_SUSPECT = re.compile(r"\\u(?:0000|[dD][89a-fA-F])|[\x00\ud800-\udfff]")
 
 
 def read_json(text: bytes | str) -> Any:
@@ -26,6 +29,8 @@ def read_json(text: bytes | str) -> Any:
     try:
         data = json.loads(text, object_pairs_hook=_once)
         _bounded(data)
+        if _SUSPECT.search(text if isinstance(text, str) else text.decode()):
+            _refuse_unstorable(data)
         return data
     except RecursionError:
         raise InvalidFile(f"the file is nested deeper than {DEEPEST} levels") from None
@@ -46,6 +51,21 @@ def _once(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
                 raise InvalidFile(f"the key '{key}' stands twice in one object")
             seen.add(key)
     return out
+
+
+def _refuse_unstorable(data: Any) -> None:
+    """Raises InvalidFile for the character NUL and halves of surrogate pairs, which no database keeps."""
+    left: list[Any] = [data]
+    while left:
+        value = left.pop()
+        if isinstance(value, str):
+            if any(c == "\0" or "\ud800" <= c <= "\udfff" for c in value):
+                raise InvalidFile("text holds a character that cannot be kept (NUL, or half of a surrogate pair); take it "
+                                  "out")
+        elif isinstance(value, dict):
+            left += [*value.keys(), *value.values()]
+        elif isinstance(value, list):
+            left += value
 
 
 def _bounded(data: Any) -> None:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import warnings
+import zlib
 from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
@@ -16,6 +17,8 @@ from ..errors import RhytonicError
 
 LARGEST_BYTES = 20 * 1024 * 1024
 MOST_PIXELS = 40_000_000
+#: pixels along either side
+LONGEST_SIDE = 20_000
 FORMATS = {"PNG": "image/png", "JPEG": "image/jpeg", "WEBP": "image/webp"}
 KINDS = "PNG, JPEG or WebP"
 
@@ -56,6 +59,11 @@ class Picture:
         """Width and height."""
         return self.colour.shape[1], self.colour.shape[0]
 
+    @property
+    def size_in_bytes(self) -> int:
+        """Bytes of its numbers."""
+        return self.colour.nbytes + (self.alpha.nbytes if self.alpha is not None else 0)
+
 
 def judge(data: bytes) -> About:
     """What a picture is, from its header and then a trial decode.
@@ -63,10 +71,28 @@ def judge(data: bytes) -> About:
     Raises:
         BadPicture: too large, no picture, of another kind, animated, or damaged.
     """
+    _refuse_cut_short(data)
     with _opened(data) as image:
         image.load()
         width, height = _seen_size(image)
         return About(FORMATS[image.format or ""], width, height)
+
+
+def _refuse_cut_short(data: bytes) -> None:
+    """Raises BadPicture for a PNG whose chunks do not end as they should: decoders fill in what is missing.
+
+    PNG specification, 3rd ed., W3C 2025, sections 5.3 and 5.6: every chunk has its length before it and a check after it,
+    and the last is IEND.
+    """
+    if not data.startswith(b"\x89PNG\r\n\x1a\n"):
+        return
+    at, kind = 8, b""
+    while kind != b"IEND":
+        length = int.from_bytes(data[at:at + 4], "big")
+        kind, body = data[at + 4:at + 8], data[at + 8:at + 8 + length]
+        if len(kind) < 4 or data[at + 8 + length:at + 12 + length] != zlib.crc32(kind + body).to_bytes(4, "big"):
+            raise BadPicture(f"the picture is damaged or cut short; save it again as {KINDS}")
+        at += 12 + length
 
 
 def decode(data: bytes, side: int | None = None) -> Picture:
@@ -111,6 +137,9 @@ def _opened(data: bytes) -> Iterator[Image.Image]:
                 if width * height > MOST_PIXELS:
                     raise BadPicture(f"the picture has {width * height / 1e6:.1f} megapixels; "
                                      f"at most {MOST_PIXELS // 10**6} are taken")
+                if max(width, height) > LONGEST_SIDE:
+                    raise BadPicture(f"the picture is {max(width, height)} pixels long; at most {LONGEST_SIDE} are taken "
+                                     "along either side")
                 frames = getattr(image, "n_frames", 1)
                 if frames > 1:
                     raise BadPicture(f"the picture is animated ({frames} frames); save one of them as {KINDS}")

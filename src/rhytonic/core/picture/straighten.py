@@ -10,16 +10,20 @@ import io
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 from PIL import Image
 from scipy.ndimage import map_coordinates
 
 from ..mesh.mesh import Floats
-from .read import MOST_PIXELS, BadPicture, Picture
+from .read import BadPicture, Picture
 
 #: how far round its rectangle a straightened picture reaches, in sides of the rectangle
 _ROUND = 1.5
-_MOST_PIXELS = MOST_PIXELS // 2
+#: what is made anew is no larger, so that it takes seconds; the original is kept beside it
+_MOST_PIXELS = 12_000_000
 _LONGEST_SIDE = 12_000
+#: rows of a picture worked out together
+_STRIP = 256
 
 
 def distorted(points: Floats, k: float) -> Floats:
@@ -94,7 +98,7 @@ def straighten(picture: Picture, corners: Floats | None, size: tuple[float, floa
     columns, rows = picture.size
     half = np.hypot(columns, rows) / 2
     if corners is None or size is None:
-        scale = 1.0 if side is None else min(1.0, side / max(columns, rows))
+        scale = min(1.0, np.sqrt(_MOST_PIXELS / (columns * rows)), (side or _LONGEST_SIDE) / max(columns, rows))
         width, height = max(round(columns * scale), 1), max(round(rows * scale), 1)
         x, y = np.meshgrid((np.arange(width) + 0.5) / scale - columns / 2, (np.arange(height) + 0.5) / scale - rows / 2)
         flat = np.stack([x, y], axis=-1) / half
@@ -150,21 +154,31 @@ def _reach(picture: Picture, to_picture: Floats, size: tuple[float, float], half
 
 def _sampled(picture: Picture, flat: Floats, k: float, real: tuple[float, float] | None) -> Straight:
     """The picture's colours at places (h, w, 2), given about its middle in half diagonals before distortion."""
-    columns, rows = picture.size
-    half = np.hypot(columns, rows) / 2
-    at = distorted(flat, k) * half
-    where = np.stack([at[..., 1] + rows / 2 - 0.5, at[..., 0] + columns / 2 - 0.5])
-    outside = (where[0] < -0.5) | (where[0] > rows - 0.5) | (where[1] < -0.5) | (where[1] > columns - 0.5)
-    layers = [*np.moveaxis(picture.colour, 2, 0)] + ([picture.alpha] if picture.alpha is not None else [])
-    out = np.stack([map_coordinates(layer, where, order=1, mode="nearest") for layer in layers], axis=-1)
-    alpha = out[..., 3] if picture.alpha is not None else np.ones(out.shape[:2], np.float32)
-    alpha = np.where(outside, 0, alpha)
-    clear = bool((alpha < 1).any())
-    values = np.concatenate([out[..., :3], alpha[..., None]], axis=-1) if clear else out[..., :3]
-    image = Image.fromarray(np.round(np.clip(values, 0, 1) * 255).astype(np.uint8), "RGBA" if clear else "RGB")
+    strips = [_strip(picture, flat[at:at + _STRIP], k) for at in range(0, len(flat), _STRIP)]
+    values = np.concatenate(strips)
+    clear = bool((values[..., 3] < 255).any())
+    if not clear:
+        values = np.ascontiguousarray(values[..., :3])
+    image = Image.fromarray(values, "RGBA" if clear else "RGB")
     file = io.BytesIO()
     if image.width * image.height > 4_000_000:
-        image.save(file, "WEBP", quality=92, method=2)
+        image.save(file, "WEBP", quality=92, method=1)
     else:
         image.save(file, "PNG", compress_level=4)
     return Straight(file.getvalue(), image.width, image.height, real)
+
+
+def _strip(picture: Picture, flat: Floats, k: float) -> NDArray[np.uint8]:
+    """(h, w, 4) colours and opacity of some rows."""
+    columns, rows = picture.size
+    at = distorted(flat, k) * (np.hypot(columns, rows) / 2)
+    where = np.stack([at[..., 1] + rows / 2 - 0.5, at[..., 0] + columns / 2 - 0.5])
+    outside = (where[0] < -0.5) | (where[0] > rows - 0.5) | (where[1] < -0.5) | (where[1] > columns - 0.5)
+    layers = [*np.moveaxis(picture.colour, 2, 0)] + ([picture.alpha] if picture.alpha is not None else [])
+    out = np.empty((*flat.shape[:2], 4), np.float32)
+    out[..., 3] = 1.0
+    for i, layer in enumerate(layers):
+        map_coordinates(layer, where, output=out[..., i], order=1, mode="nearest")
+    out[outside, 3] = 0.0
+    colours: NDArray[np.uint8] = np.round(np.clip(out, 0, 1) * 255).astype(np.uint8)
+    return colours

@@ -113,7 +113,7 @@ def read_document(data: Any) -> Document:
     try:
         return _by_ids(Document.model_validate(data))
     except ValidationError as error:
-        raise InvalidDocument(_merged([_problem(e, data) for e in error.errors()])) from None
+        raise InvalidDocument(_merged([_problem(e, data) for e in error.errors(include_url=False)])) from None
 
 
 def _by_ids(document: Document) -> Document:
@@ -150,14 +150,10 @@ def _merged(problems: list[Problem]) -> list[Problem]:
             found[place] = p
         elif p.message not in before.message:
             found[place] = replace(before, message=f"{before.message}, or {p.message}")
-    deepest = [p for p in found.values() if not any(_within(q, p) for q in found.values())]
-    return deepest
-
-
-def _within(inner: Problem, outer: Problem) -> bool:
-    """Whether a problem stands inside the value of another: an alternative that came nearer to fitting."""
-    return ((inner.part, inner.step) == (outer.part, outer.step) and outer.parameter is not None
-            and (inner.parameter or "").startswith(outer.parameter + "."))
+    # a problem inside the value of another stands for an alternative that came nearer to fitting
+    outer = {(p.part, p.step, p.parameter[:i]) for p in found.values() if p.parameter
+             for i, c in enumerate(p.parameter) if c == "."}
+    return [p for p in found.values() if p.parameter is None or (p.part, p.step, p.parameter) not in outer]
 
 
 def _problem(error: Any, data: dict[str, Any]) -> Problem:

@@ -20,7 +20,7 @@ from ..step.draft import Plan, carry, settle
 from ..step.kind import Context, Step, StepKind
 from ..units import METRES, Unit
 from .assembly import Assembly, linked
-from .cache import Cache, digest
+from .cache import Budget, Cache, digest
 from .document import Document
 from .part import Part
 from .place import frame_of, frame_of_placement
@@ -46,15 +46,24 @@ _MOST_SAYINGS = 20_000
 @dataclass
 class Evaluator:
     """Evaluates parts, remembering results and plans between calls. One caller at a time; a lock sees to it. ``files``
-    answers model files by their names."""
+    answers model files by their names; ``budget`` is shared with whatever else is remembered."""
 
-    results: Cache[State] = field(default_factory=lambda: Cache(30_000_000))
-    plans: Cache[Plan] = field(default_factory=lambda: Cache(30_000_000))
-    picks: Cache[Picked] = field(default_factory=lambda: Cache(5_000_000))
+    budget: Budget = field(default_factory=Budget)
+    results: Cache[State] = field(init=False)
+    plans: Cache[Plan] = field(init=False)
+    picks: Cache[Picked] = field(init=False)
     lock: RLock = field(default_factory=RLock)
     files: Callable[[str], Model] | None = None
     _sayings: dict[int, _Said] = field(default_factory=dict, repr=False)
     _wordings: dict[int, tuple[Pick, str]] = field(default_factory=dict, repr=False)
+
+    def __post_init__(self) -> None:
+        self.results, self.plans, self.picks = Cache(self.budget), Cache(self.budget), Cache(self.budget)
+
+    def forget(self) -> None:
+        """Let everything remembered go."""
+        for cache in (self.results, self.plans, self.picks):
+            cache.clear()
 
     def run(self, part: Part, unit: Unit, stage: Stage = "view", tolerant: bool = False, upto: int | None = None,
             cancelled: Callable[[], bool] = lambda: False, within: Document | None = None) -> Evaluation:
@@ -138,7 +147,7 @@ class Evaluator:
         if plan is None:
             draft = kind.plan(step, ground, picked, replace(context, find=lambda other: self._pick(above, other)))
             plan = settle(draft, ground, above.history, context.step)
-            self.plans.put(structure, plan, plan.topology.vertex_count + plan.topology.face_count)
+            self.plans.put(structure, plan, plan.size)
         context.check()
         points = kind.positions(step, plan.draft, ground, picked, context)
         mesh = plan.mesh(points)
@@ -150,7 +159,7 @@ class Evaluator:
         remarks = kind.remarks(step, plan.draft, ground, mesh)
         curve = _curve_after(kind, step, mesh, above.mesh, picked, context)
         state = State(mesh, plan.history, key, structure, plan, picked, remarks, curve)
-        self.results.put(key, state, state.weight)
+        self.results.put(key, state, state.size)
         return state
 
     def _pick(self, above: State, pick: Pick) -> Picked:
@@ -159,7 +168,7 @@ class Evaluator:
         known = self.picks.get(key)
         if known is None:
             known = resolve(above.mesh, above.history, pick)
-            self.picks.put(key, known, known.elements.size + 100)
+            self.picks.put(key, known, known.elements.nbytes + 400)
         return known
 
     def _worded(self, pick: Pick) -> str:

@@ -47,9 +47,10 @@ class State:
     curve: Curve | None = None
 
     @property
-    def weight(self) -> int:
-        """Rough size in elements, for the cache's budget."""
-        return self.mesh.topology.vertex_count + self.mesh.topology.face_count
+    def size(self) -> int:
+        """Rough size in bytes beside its plan, for the cache's budget: points, what follows from them, attributes."""
+        attributes = sum(a.values.nbytes for a in self.mesh.attributes.values())
+        return 2000 + 2 * self.mesh.points.nbytes + 24 * self.mesh.topology.face_count + attributes
 
 
 @dataclass

@@ -123,6 +123,12 @@ class Plan:
         """Connectivity of the result."""
         return self.draft.topology
 
+    @property
+    def size(self) -> int:
+        """Rough size in bytes: connectivity and the tables that follow from it, names, sources of all elements."""
+        t = self.topology
+        return 4000 + 60 * t.corner_count + 120 * (t.vertex_count + t.face_count)
+
     def mesh(self, points: Floats) -> Mesh:
         """The result with its (V', 3) points."""
         return Mesh(points, self.topology, self.names, self.attributes)
