@@ -2,6 +2,7 @@
 
 import io
 import json
+import socket
 import threading
 import time
 
@@ -11,6 +12,7 @@ from PIL import Image
 
 from rhytonic.core.recipe.cache import Budget, Cache
 from rhytonic.web.app import create_app
+from rhytonic.web.asker import Asker
 from rhytonic.web.workroom import memory_limit
 from tests.api.conftest import BOX, TOP, Api, part, png
 
@@ -210,7 +212,7 @@ def test_a_row_is_held_for_the_write_alone(api, app, monkeypatch):
     seen = []
     from rhytonic.web import builds_api
 
-    def slow(standing, before):
+    def slow(standing, before, sure):
         from rhytonic.store import builds
         with room.database.session() as session:
             seen.append(builds.get(session, build["id"], lock=True).revision)
@@ -218,3 +220,52 @@ def test_a_row_is_held_for_the_write_alone(api, app, monkeypatch):
     monkeypatch.setattr(builds_api, "refuse_broken", slow)
     send(api, build, [{"op": "replace", "path": "/parts/0/steps/0/size/0", "value": 11}])
     assert seen == [1]
+
+
+DENSE = {"id": "body", "kind": "box", "size": [10, 10, 10], "segments": [300, 300, 300]}
+
+
+def test_what_takes_long_is_told_before_and_done_when_asked_again(api):
+    build = api.new(part(BOX))
+    body = {"revision": build["revision"], "part": "part1", "replace": "body", "step": DENSE}
+    told = api.post(f"/api/builds/{build['id']}/preview", body, 422)
+    assert told["code"] == "takes_long" and "540 000 faces" in told["message"] and "anyway" in told["message"]
+    patch = [{"op": "replace", "path": "/parts/0/steps/0", "value": DENSE}]
+    assert send(api, build, patch, 422)["code"] == "takes_long"
+    assert api.http.post(f"/api/builds/{build['id']}/preview", json={**body, "sure": True}).status_code == 200
+    # what is known by now is no wait
+    assert api.http.post(f"/api/builds/{build['id']}/preview", json=body).status_code == 200
+    assert send(api, build, patch, sure=True)["parts"][0]["faces"] == 540_000
+
+
+def test_what_a_window_asks_next_takes_the_place_of_what_it_asked(app, api):
+    build = api.new(part(BOX))
+    path = f"/api/builds/{build['id']}/preview"
+    big = {"revision": build["revision"], "part": "part1", "replace": "body", "step": {**DENSE, "segments": [500, 500, 500]},
+           "sure": True, "window": "w"}
+    answers = []
+    slow = threading.Thread(target=lambda: answers.append(Api(app).http.post(path, json=big)))
+    slow.start()
+    time.sleep(0.3)
+    started = time.monotonic()
+    small = {**big, "step": {**BOX, "size": [1, 2, 3]}}
+    assert api.http.post(path, json=small).status_code == 200
+    waited = time.monotonic() - started
+    slow.join()
+    assert answers[0].status_code == 409 and answers[0].get_json()["code"] == "cancelled"
+    alone = time.monotonic()
+    assert api.http.post(path, json={**big, "window": "other", "step": {**big["step"], "segments": [499, 500, 500]}}).status_code == 200
+    assert waited < (time.monotonic() - alone) / 2  # in one run: far sooner than the whole would have taken
+
+
+def test_a_connection_that_is_closed_is_waited_for_no_more():
+    here, there = socket.socketpair()
+    asker = Asker(here)
+    assert not asker.gone()
+    there.send(b"GET")  # a further request on the same connection
+    time.sleep(0.05)
+    assert not asker.gone()
+    here.recv(3)
+    there.close()
+    time.sleep(0.05)
+    assert asker.gone()

@@ -3,6 +3,7 @@
 import json
 import os
 import signal
+import socket
 import tempfile
 import time
 import urllib.error
@@ -101,3 +102,31 @@ def test_killing_the_server_loses_nothing_that_was_acknowledged(server):
     assert found["revision"] == build["revision"] and found["document"]["parts"][0]["steps"][0]["size"][1] == 44
     status, undone = server.call(f"/api/builds/{build['id']}/undo", {"revision": found["revision"]})
     assert status == 200 and undone["document"]["parts"][0]["steps"][0]["size"][1] == 43
+
+
+def test_a_preview_whose_asker_went_away_is_given_up(server):
+    build = new_build(server)
+    path = f"/api/builds/{build['id']}/preview"
+
+    def dense(n):
+        return {"revision": build["revision"], "part": "part1", "replace": "body", "sure": True,
+                "step": {"kind": "box", "size": [10, 10, 10], "segments": [n, 500, 500]}}
+
+    body = json.dumps(dense(500)).encode()
+    with socket.create_connection(("127.0.0.1", server.port)) as gone:
+        gone.sendall(f"POST {path} HTTP/1.1\r\nHost: 127.0.0.1\r\nX-Rhytonic: 1\r\nContent-Type: application/json\r\n"
+                     f"Content-Length: {len(body)}\r\n\r\n".encode() + body)
+        time.sleep(0.4)
+    waited = elapsed(server, path, {**dense(1), "step": {**BOX, "size": [1, 2, 3]}})
+    whole = elapsed(server, path, dense(499))
+    assert waited < whole / 2  # in one run: the next one does not wait for what nobody wants
+
+
+def elapsed(server, path, body):
+    """Seconds of an answer that is not JSON."""
+    data = json.dumps(body).encode()
+    headers = {"Content-Type": "application/json", "X-Rhytonic": "1"}
+    started = time.monotonic()
+    with urllib.request.urlopen(urllib.request.Request(f"http://127.0.0.1:{server.port}{path}", data, headers), timeout=60) as a:
+        assert a.status == 200 and len(a.read()) > 100
+    return time.monotonic() - started

@@ -8,6 +8,7 @@ from rhytonic.core.inspect.report import report
 from rhytonic.core.mesh.names import hex_of
 from rhytonic.core.recipe.built import build
 from rhytonic.core.recipe.evaluate import Evaluator
+from rhytonic.core.waiting import waited_for
 from tests.helpers import ALL, box, document, evaluate, extrude, facing, made, mesh_of
 
 SOFT = {"id": "soft", "kind": "subdivision", "levels": 1}
@@ -119,8 +120,12 @@ def test_faces_of_the_surface_know_their_cage_face():
 
 def test_cancelling():
     part = document(box(), SOFT).parts[0]
-    with pytest.raises(Cancelled):
-        Evaluator().run(part, "m", cancelled=lambda: True)
+    with pytest.raises(Cancelled), waited_for(lambda: True):
+        Evaluator().run(part, "m")
+    asked = []
+    with waited_for(lambda: bool(asked.append(1))):
+        Evaluator().run(document(box(segments=(20, 20, 20)), SOFT).parts[0], "m")
+    assert len(asked) > 20  # between the pieces of a step, not only between steps
 
 
 def test_messages_tell_lengths_in_the_unit_of_the_file():

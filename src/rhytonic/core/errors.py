@@ -112,6 +112,12 @@ class TooLarge(StepError):
     code = "too_large"
 
 
+class TakesLong(StepError):
+    """A step that can run but would keep everybody waiting: to be asked for once more."""
+
+    code = "takes_long"
+
+
 class NotManifold(StepError):
     code = "not_manifold"
 

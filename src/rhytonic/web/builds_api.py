@@ -129,7 +129,7 @@ def change_build(path: BuildPath, body: Change) -> Any:
     planned = builds.plan_change(row, patch)
     bench = room().bench(path.build_id)
     with bench.evaluator.lock:
-        refuse_broken(Standing(bench, planned.after), planned.before)
+        refuse_broken(Standing(bench, planned.after), planned.before, body.sure)
     return _answer(lambda session: (builds.change(session, path.build_id, planned, body.label, body.key, body.group, pick),
                                     None))
 

@@ -11,7 +11,7 @@ from flask import Flask, Response, jsonify
 from pydantic import ValidationError
 from werkzeug.exceptions import HTTPException
 
-from ..core.errors import InvalidDocument, RhytonicError, StepError, UnknownName
+from ..core.errors import Cancelled, InvalidDocument, RhytonicError, StepError, UnknownName
 from ..store.errors import NothingToUndo, NotThere, Stale
 from .schemas import Fault
 
@@ -32,7 +32,7 @@ def _answer(fault: Fault, status: int) -> tuple[Response, int]:
 def status_of(error: RhytonicError) -> int:
     if isinstance(error, NotThere | UnknownName):
         return 404
-    if isinstance(error, Stale | NothingToUndo):
+    if isinstance(error, Stale | NothingToUndo | Cancelled):
         return 409
     return 422
 

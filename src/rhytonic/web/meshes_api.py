@@ -21,6 +21,7 @@ from ..core.recipe.place import placed
 from ..core.recipe.registry import KINDS, kind_of
 from ..core.step.kind import Context, Step
 from ..core.units import METRES
+from ..core.waiting import waited_for
 from . import packets
 from .builds_api import room
 from .faults import refused_body
@@ -103,19 +104,24 @@ def read_trial(raw: dict[str, Any], part: str) -> Step:
     return read.parts[0].steps[-1]
 
 
-def preview_packet(workroom: Workroom, build_id: str, raw: bytes) -> bytes:
+def preview_packet(workroom: Workroom, build_id: str, raw: bytes, environ: dict[str, Any]) -> bytes:
     """The answer to a preview, read straight from the bytes of its request: this is what a drag waits for.
 
     Raises:
-        ValidationError: the request is no Trial. RhytonicError: the trial cannot be.
+        ValidationError: the request is no Trial. RhytonicError: the trial cannot be. Cancelled: nobody waits for it.
     """
     body = Trial.model_validate_json(raw)
+    with workroom.askers.asking(build_id, body.window, environ) as asker, waited_for(asker.gone):
+        return _trial_packet(workroom, build_id, body)
+
+
+def _trial_packet(workroom: Workroom, build_id: str, body: Trial) -> bytes:
     standing = workroom.at(build_id, body.revision)
     with standing.evaluator.lock:
         part, at = trial_part(part_of(standing.document, body.part), body)
         upto = None if body.surface else max(part.cage_end(), at + 1)
         trial = standing.with_part(part)
-        evaluation = trial.run(part, upto)
+        evaluation = trial.run(part, upto, () if body.sure else (part.steps[at].id or "",))
         result = evaluation.results[at]
         if result.error is not None:
             raise result.error
@@ -130,7 +136,8 @@ def preview_packet(workroom: Workroom, build_id: str, raw: bytes) -> bytes:
 def preview(path: BuildPath) -> Any:
     """The part as it would be with a step of trial numbers. Nothing is stored."""
     try:
-        return Response(preview_packet(room(), path.build_id, request.get_data()), mimetype=packets.MEDIA_TYPE)
+        data = preview_packet(room(), path.build_id, request.get_data(), request.environ)
+        return Response(data, mimetype=packets.MEDIA_TYPE)
     except ValidationError as error:
         return refused_body(error)
 

@@ -19,6 +19,7 @@ from ..core.params import to_metres
 from ..core.recipe.registry import kind_of
 from ..core.recipe.state import Evaluation, StepResult
 from ..core.units import METRES
+from ..core.waiting import check
 
 MEDIA_TYPE = "application/msgpack"
 #: what travels once for each digest
@@ -36,6 +37,7 @@ def _i32(values: np.ndarray) -> bytes:
 
 def cage_packet(mesh: Mesh, have: Collection[str], with_ids: bool) -> dict[str, Any]:
     """The cage with all its edges and, for what stands, its ids."""
+    check()
     t = mesh.topology
     smooth = shading(mesh) != FLAT if SHADING in mesh.attributes else None
     group = corner_groups(mesh, smooth) if smooth is not None and smooth.any() else None
@@ -52,6 +54,7 @@ def cage_packet(mesh: Mesh, have: Collection[str], with_ids: bool) -> dict[str, 
 
 def surface_packet(evaluation: Evaluation, have: Collection[str]) -> dict[str, Any]:
     """The surface, its triangles told by the cage face they came from, and the edges that descend from the cage's."""
+    check()
     mesh = evaluation.surface.mesh
     t = mesh.topology
     group = corner_groups(mesh, np.ones(t.face_count, bool)) if HARD in mesh.attributes else None
@@ -87,6 +90,7 @@ def _curve_packet(curve: Curve, have: Collection[str]) -> dict[str, Any]:
 
 def _shaded(mesh: Mesh, group: Ints | None, triangles: Ints, face: Ints) -> dict[str, Any]:
     """Points of shading: one for each vertex and group of corners that share a normal, and the triangles in them."""
+    check()
     if group is None:
         return {}
     t = mesh.topology
@@ -106,6 +110,7 @@ def _digest(mesh: Mesh, group: Ints | None) -> str:
 
 
 def _positions(mesh: Mesh, group: Ints | None) -> dict[str, Any]:
+    check()
     t = mesh.topology
     return {"digest": _digest(mesh, group), "vertex_count": t.vertex_count, "face_count": t.face_count,
             "positions": memoryview(mesh.points.astype("<f4")), **dict.fromkeys(_ONCE), "vertex_ids": None, "face_ids": None}
@@ -114,6 +119,7 @@ def _positions(mesh: Mesh, group: Ints | None) -> dict[str, Any]:
 def part_values(evaluation: Evaluation, have: Collection[str], with_surface: bool = True,
                 with_ids: bool = False) -> dict[str, Any]:
     """Cage, surface where it differs, and their triangles; what is sent along is had from then on."""
+    check()
     cage, surface = evaluation.cage, evaluation.surface
     t = surface.mesh.topology
     live = with_surface and surface.mesh is not cage.mesh and surface.key != cage.key

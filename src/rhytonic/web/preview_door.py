@@ -33,7 +33,7 @@ class PreviewDoor:
             return self.inner(environ, start_response)
         raw = environ["wsgi.input"].read(int(length))
         try:
-            data, status, kind = preview_packet(self.room, found[1], raw), 200, packets.MEDIA_TYPE
+            data, status, kind = preview_packet(self.room, found[1], raw, environ), 200, packets.MEDIA_TYPE
         except Exception as error:  # the outermost edge of this layer: told as the application tells it, computed once
             fault, status = told(error)
             data, kind = fault.model_dump_json(exclude_none=True).encode(), "application/json"

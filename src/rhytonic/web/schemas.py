@@ -175,6 +175,7 @@ class Change(Taken):
     patch: Annotated[list[PatchOperation], Field(min_length=1, max_length=10_000)]
     group: Annotated[str | None, Field(max_length=700, description="joins the last change if that has the same")] = None
     pick: PickMemo | None = None
+    sure: bool = Field(default=False, description="store it though a step of it takes long")
 
 
 class AtRevision(Taken):
@@ -192,6 +193,9 @@ class Trial(Taken):
     replace: str | None = Field(default=None, description="id of the step it stands in for; else it comes in at the mark")
     surface: bool = Field(default=True, description="whether the live steps below are wanted too")
     have: list[str] = Field(default=[], max_length=64, description="digests of connectivities the caller holds")
+    sure: bool = Field(default=False, description="run it though it takes long; else it is refused with what it would take")
+    window: Annotated[str | None, Field(max_length=64)] = Field(
+        default=None, description="the asker's own; what the same one asks next takes this one's place")
 
 
 class PickedQuery(BaseModel):

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 from collections import OrderedDict
+from collections.abc import Collection
 from dataclasses import dataclass
 from threading import Lock
 from typing import Any
@@ -27,6 +28,7 @@ from ..core.step.kind import Context
 from ..store import builds, model_files, pictures
 from ..store.database import Database
 from ..store.errors import NotThere, Stale
+from .asker import Askers
 from .schemas import FindingInfo, PartStatus, StepStatus
 
 _MOST_BENCHES = 64
@@ -88,9 +90,11 @@ class Standing:
         parts = [part if p.id == part.id else p for p in self.document.parts]
         return Standing(self.bench, self.document.model_copy(update={"parts": parts}))
 
-    def run(self, part: Part, upto: int | None = None) -> Evaluation:
-        """A part for the views, past steps that cannot run. Hold the evaluator's lock."""
-        return self.evaluator.run(part, self.document.unit, "view", tolerant=True, upto=upto, within=self.document)
+    def run(self, part: Part, upto: int | None = None, asks: Collection[str] = ()) -> Evaluation:
+        """A part for the views, past steps that cannot run. Hold the evaluator's lock. Steps in ``asks`` are not run where
+        they would take long."""
+        return self.evaluator.run(part, self.document.unit, "view", tolerant=True, upto=upto, within=self.document,
+                                  asks=asks)
 
 
 class Workroom:
@@ -102,6 +106,7 @@ class Workroom:
         self._lock = Lock()
         self._heights: dict[str, float] = {}
         self.budget = Budget(memory_limit())
+        self.askers = Askers()
         self._pictures: Cache[Picture] = Cache(self.budget)
         self._models: Cache[Model] = Cache(self.budget)
 
@@ -230,8 +235,9 @@ def _step_status(evaluation: Evaluation, number: int) -> StepStatus:
                       missing=r.missing, error=r.error.message if r.error else None, notes=list(r.notes))
 
 
-def refuse_broken(standing: Standing, before: Document) -> None:
-    """Refuse a change whose own steps cannot run. Steps below that it breaks are stored and flagged instead.
+def refuse_broken(standing: Standing, before: Document, sure: bool = True) -> None:
+    """Refuse a change whose own steps cannot run, or would take long unless that is ``sure``. Steps below that it breaks are
+    stored and flagged instead.
 
     Raises:
         StepError: of the first changed step that fails.
@@ -243,7 +249,7 @@ def refuse_broken(standing: Standing, before: Document) -> None:
         touched = {s.id for s in part.steps if s.enabled and _differs(s, old_steps.get(s.id))}
         if not touched:
             continue
-        evaluation = standing.run(part)
+        evaluation = standing.run(part, asks=() if sure else [i for i in touched if i is not None])
         for result in evaluation.results:
             if result.error is not None and result.step.id in touched:
                 raise result.error

@@ -52,6 +52,8 @@ export interface ToolSession {
   readonly dragging: boolean;
   /** what a click would add to the values; it does not count yet */
   readonly hover: Values | null;
+  /** it is wanted though it takes long */
+  readonly sure?: boolean;
 }
 
 /** A plane that cuts the views open: what lies beyond it along its axis is not drawn. */
@@ -141,6 +143,10 @@ export interface EditorState {
   /** the gap or overlap that was asked for, until the build changes */
   beside: Beside | null;
   previewError: string | null;
+  /** the trial would take long and waits to be asked for once more */
+  takesLong: boolean;
+  /** a change that would take long: what it would take, and how to answer */
+  slow: { readonly message: string; readonly answer: (anyway: boolean) => void } | null;
   /** weights of soft selection as the core told them for the tool at work */
   soft: PartMesh["soft"];
   openStep: string | null;
@@ -188,6 +194,8 @@ const START: EditorState = {
   clear: null,
   beside: null,
   previewError: null,
+  takesLong: false,
+  slow: null,
   soft: null,
   openStep: null,
   view: "perspective",

@@ -36,6 +36,7 @@ export function EditorPage({ id, onHome }: { readonly id: string; readonly onHom
   const [fault, setFault] = useState<string | null>(null);
   const [help, setHelp] = useState(false);
   const [finding, setFinding] = useState(false);
+  const slow = useEditor((s) => s.slow);
   const [adding, setAdding] = useState(false);
   const [picture, setPicture] = useState<{ file: File; view: View } | null>(null);
 
@@ -96,6 +97,20 @@ export function EditorPage({ id, onHome }: { readonly id: string; readonly onHom
       </Splitter>
       <FindDialog open={finding} onClose={() => setFinding(false)} />
       <HelpSheet open={help} onClose={() => setHelp(false)} />
+      <Modal
+        open={slow !== null}
+        title="This takes a while"
+        okText="Do it anyway"
+        cancelText="Leave it"
+        okButtonProps={{ autoFocus: true }}
+        closable={false}
+        width={380}
+        onOk={() => slow?.answer(true)}
+        onCancel={() => slow?.answer(false)}
+        afterClose={focusView}
+      >
+        {slow?.message}
+      </Modal>
       <Modal open={adding} onCancel={() => setAdding(false)} footer={null} title="New part" width={340} destroyOnHidden>
         <NewPartForm onDone={() => setAdding(false)} />
       </Modal>

@@ -35,9 +35,9 @@ export function askedAt(): number | null {
 export const previewer = new Previewer(shapes, (heard) => {
   if ("mesh" in heard) {
     shownNext = heard.asked;
-    editor.set({ preview: heard.mesh, previewError: null, soft: heard.mesh.soft });
+    editor.set({ preview: heard.mesh, previewError: null, takesLong: false, soft: heard.mesh.soft });
   }
-  else if (!(heard.error instanceof Refused && heard.error.status === 409)) editor.set({ previewError: sentence(heard.error) });
+  else if (!(heard.error instanceof Refused && heard.error.status === 409)) editor.set({ previewError: sentence(heard.error), takesLong: heard.error instanceof Refused && heard.error.fault.code === "takes_long" });
 });
 
 let taking: Promise<void> = Promise.resolve();

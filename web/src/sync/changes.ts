@@ -19,6 +19,13 @@ function memo(pick: Picked | null): { part: string; kind: Picked["kind"]; elemen
   return { part: pick.part, kind: pick.kind, elements: [...pick.elements], ids: [...pick.ids] };
 }
 
+/** Ask whether to do what takes long. */
+async function anyway(message: string): Promise<boolean> {
+  const yes = await new Promise<boolean>((answer) => editor.set({ slow: { message, answer } }));
+  editor.set({ slow: null });
+  return yes;
+}
+
 const MOST_REBASES = 6;
 const RETRY = [500, 1000, 2000, 4000];
 
@@ -75,9 +82,10 @@ export class ChangeQueue {
   /** Until it is stored or refused. */
   private async persist(pending: Pending): Promise<Build> {
     let rebases = 0;
+    let sure = editor.get().session?.sure ?? false;
     for (let attempt = 0; ; ) {
       try {
-        const build = await this.attempt(pending);
+        const build = await this.attempt(pending, sure);
         if (attempt > 0) editor.set({ save: { kind: "saving", message: null } });
         return build;
       } catch (error) {
@@ -89,6 +97,8 @@ export class ChangeQueue {
           rebases += 1;
           const id = editor.get().build?.id ?? "";
           this.take(await answerBuild(api.GET("/api/builds/{build_id}", { params: { path: { build_id: id } } })));
+        } else if (error instanceof Refused && error.fault.code === "takes_long" && !sure && (await anyway(error.message))) {
+          sure = true;
         } else {
           throw error;
         }
@@ -96,7 +106,7 @@ export class ChangeQueue {
     }
   }
 
-  private async attempt(pending: Pending): Promise<Build> {
+  private async attempt(pending: Pending, sure: boolean): Promise<Build> {
     const build = editor.get().build;
     if (build === null) throw new Error("no build is open");
     const params = { path: { build_id: build.id } };
@@ -119,6 +129,7 @@ export class ChangeQueue {
           patch,
           group: pending.group,
           pick: memo(pending.pick),
+          sure,
         },
       }),
     );

@@ -12,6 +12,7 @@ import numpy as np
 from ..mesh.geometry import Floats, cross, lengths, shortest_offsets, unit
 from ..mesh.mesh import Mesh
 from ..mesh.topology import Ints
+from ..waiting import check
 from .bevel_layout import Layout
 from .corner_patch import CornerPatch, inner_points
 from .profile import arc_points
@@ -114,6 +115,7 @@ def _widest(layout: Layout, mesh: Mesh) -> tuple[float, Floats]:
 def place_points(layout: Layout, mesh: Mesh, width: float, segments: int, roundness: float,
                  corners: tuple[Corners, ...]) -> Floats:
     """Points of the new vertices in the order they were asked for: insets, slides, arcs, insides of corners."""
+    check()
     t, points = mesh.topology, mesh.points
     v, basic = t.vertex_count, layout.inset.size + layout.slide.size
     ends = t.edges[layout.slide // 2]
@@ -135,6 +137,7 @@ def place_points(layout: Layout, mesh: Mesh, width: float, segments: int, roundn
 
 def _arcs(layout: Layout, mesh: Mesh, known: Floats, segments: int) -> tuple[Floats, Floats]:
     """(a, segments−1, 3) points on every arc and on its chord."""
+    check()
     t, points = mesh.topology, mesh.points
     leg = layout.arc_leg
     if not leg.size or segments == 1:

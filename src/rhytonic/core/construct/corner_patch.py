@@ -15,6 +15,7 @@ from scipy.sparse.linalg import splu
 
 from ..mesh.geometry import Floats, lengths, unit
 from ..mesh.topology import Ints
+from ..waiting import check
 
 
 @dataclass(frozen=True)
@@ -169,6 +170,7 @@ def inner_points(patch: CornerPatch, outline: Floats, straight: Floats, roundnes
     Full roundness: the sphere that fits the outline best, corrected by how far the outline is off it; for four sides that
     lie on no sphere their blended patch. None: the mean of the neighbours over the ``straight`` outline. Linear between.
     """
+    check()
     weights = patch.harmonic if patch.coons is None else patch.coons
     flat: Floats = np.einsum("io,mok->mik", weights, straight)
     if roundness == 0.0:

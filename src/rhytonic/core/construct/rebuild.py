@@ -19,6 +19,7 @@ from ..mesh.mesh import Floats, Mesh
 from ..mesh.names import Domain, Ids
 from ..mesh.topology import Bools, Ints, Topology
 from ..step.draft import Born, Draft, Merged
+from ..waiting import check
 
 #: elements of the old mesh that new ones are named after: a domain and their numbers
 Parent = tuple[Domain, Ints]
@@ -43,6 +44,7 @@ class Rebuild:
     def vertices(self, role: str, parents: Sequence[Parent], index: Ints, source: Ints,
                  replaces: Ints | None = None, continues: Ints | None = None) -> Ints:
         """Numbers (n,) of new vertices; ``source`` (n,) is the old vertex each takes after."""
+        check()
         n = source.size
         if n == 0:
             return source
@@ -107,11 +109,13 @@ class Rebuild:
     @property
     def corner_sources(self) -> Ints:
         """(C',) the old corner each takes after."""
+        check()
         return _joined(self._corners_from)
 
     @property
     def vertex_sources(self) -> Ints:
         """(total,) the old vertex each takes after, in numbers while collecting."""
+        check()
         return np.concatenate([np.arange(self.mesh.topology.vertex_count), *self._vertices_from]).astype(np.int64)
 
     def draft(self, data: Any = None, edges: Callable[[Topology], dict[str, Ints]] | None = None,
@@ -121,6 +125,7 @@ class Rebuild:
         told in numbers while collecting. New vertices stand last, in the order they were asked for.
 
         """
+        check()
         t = self.mesh.topology
         v = t.vertex_count
         corners, sides = _joined(self._corners), _joined(self._sides)
@@ -152,6 +157,7 @@ class Rebuild:
 
 def _touches_itself(corners: Ints, sides: Ints) -> bool:
     """Whether one of ragged faces visits a vertex twice, or has fewer than three corners."""
+    check()
     if not sides.size:
         return False
     if sides.min() < 3:

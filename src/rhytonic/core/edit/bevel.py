@@ -20,6 +20,7 @@ from ..params import Flag, PositiveLength, Quantity, Share
 from ..pick.resolve import Picked
 from ..step.draft import Draft, edge_source
 from ..step.kind import Context, Edit, Remark, StepKind
+from ..waiting import check
 
 
 class Bevel(Edit):
@@ -114,6 +115,7 @@ def _edge_source(draft: Draft, before: Topology, rails: Ints) -> Ints:
 def _add_strips(build: Rebuild, mesh: Mesh, layout: Layout, edges: Ints, segments: int, arc_place: Ints,
                 role: str) -> Ints:
     """Quads along each picked edge, and the pairs of vertices of the lengthwise edges inside."""
+    check()
     t = mesh.topology
     if not edges.size:
         return np.zeros((0, 2), np.int64)
@@ -149,6 +151,7 @@ def _add_strips(build: Rebuild, mesh: Mesh, layout: Layout, edges: Ints, segment
 def _add_corners(build: Rebuild, mesh: Mesh, layout: Layout, segments: int, arc_place: Ints,
                  role: str) -> tuple[Corners, ...]:
     """Faces over the corners' outlines, grouped by how their sides are divided."""
+    check()
     t = mesh.topology
     groups: dict[tuple[int, ...], list[int]] = {}
     starts = layout.loop_start.tolist()

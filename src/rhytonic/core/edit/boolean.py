@@ -27,6 +27,7 @@ from ..step.draft import Draft
 from ..step.facts import Offer
 from ..step.kind import Context, Picking, StepKind
 from ..step.operand import Need, Operand
+from ..waiting import check
 
 
 class Boolean(Picking):
@@ -83,7 +84,7 @@ class BooleanKind(StepKind[Boolean]):
         for other in others:
             untouched = _solids.of(other.untouched, f"part '{other.name}'", parameter)
             solids.append(untouched.moved(other.mesh) if other.rigid else solid(other.mesh))
-        context.check()
+        check()
         result = combine(solids, p.operation)
         if not len(result.triangles):
             raise StepError(f"nothing is left: {_why(p.operation)}", "operation")

@@ -19,6 +19,7 @@ from ..params import Quantity
 from ..pick.resolve import Picked
 from ..step.draft import Draft, unchanged
 from ..step.kind import Context, Step, StepKind
+from ..waiting import check
 from .refine import Refinement, refinement
 
 Levels = Annotated[int, Field(strict=True, ge=0, le=12), Quantity("count")]
@@ -37,6 +38,7 @@ class SubdivisionKind(StepKind[Subdivision]):
 
     word, title, model, live = "subdivision", "Smooth surface", Subdivision, True
     summary = ("levels",)
+    cost = 1.2e-6
 
     def _levels(self, p: Subdivision, context: Context) -> int:
         return p.levels if context.stage == "view" or p.handover is None else p.handover
@@ -55,7 +57,7 @@ class SubdivisionKind(StepKind[Subdivision]):
         if levels == 0 or t.face_count == 0:
             return unchanged(mesh)
         chain = refinement(t, p.boundary, edge_mark(mesh, CREASE) if CREASE in mesh.attributes else None)
-        context.check()
+        check()
         topology = chain.result(levels)
         kept_v = np.full(topology.vertex_count, -1, np.int64)
         kept_v[:t.vertex_count] = np.arange(t.vertex_count)

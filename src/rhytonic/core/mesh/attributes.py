@@ -9,6 +9,8 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.sparse import csr_array
 
+from ..waiting import check
+
 Domain = Literal["vertex", "edge", "face", "corner"]
 Carry = Literal["copy", "interpolate", "drop"]
 #: where each new element came from: an index (−1 for nothing) or a row of weights over the old elements
@@ -34,6 +36,7 @@ class Attribute:
 
     def through(self, sources: Sources) -> Attribute:
         """This attribute on the elements that ``sources`` describes."""
+        check()
         if isinstance(sources, csr_array) and self.carry == "interpolate" and self.values.dtype.kind == "f":
             flat = self.values.reshape(len(self.values), -1)
             return replace(self, values=(sources @ flat).reshape((sources.shape[0], *self.values.shape[1:])))

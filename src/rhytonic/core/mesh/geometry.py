@@ -8,6 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from .. import tolerance
+from ..waiting import check
 from .topology import Ints, Topology
 
 Floats = NDArray[np.float64]
@@ -15,6 +16,7 @@ Floats = NDArray[np.float64]
 
 def cross(a: Floats, b: Floats) -> Floats:
     """Row-wise cross product; several times quicker than ``np.cross`` on (n, 3) arrays."""
+    check()
     out = np.empty(np.broadcast_shapes(a.shape, b.shape))
     out[..., 0] = a[..., 1] * b[..., 2] - a[..., 2] * b[..., 1]
     out[..., 1] = a[..., 2] * b[..., 0] - a[..., 0] * b[..., 2]
@@ -24,12 +26,14 @@ def cross(a: Floats, b: Floats) -> Floats:
 
 def lengths(vectors: Floats) -> Floats:
     """(…) Euclidean lengths of (…, 3) vectors."""
+    check()
     out: Floats = np.sqrt(np.einsum("...i,...i->...", vectors, vectors))
     return out
 
 
 def unit(vectors: Floats) -> Floats:
     """Rows scaled to length 1; rows without a direction become zero."""
+    check()
     size = lengths(vectors)[..., None]
     return np.divide(vectors, size, out=np.zeros_like(vectors), where=size > tolerance.NO_DIRECTION)
 
@@ -50,6 +54,7 @@ def loop_area_vectors(points: Floats, starts: Ints, sides: Ints) -> Floats:
 
 def area_vectors(points: Floats, topology: Topology, faces: Ints | None = None) -> Floats:
     """(n, 3) normal × area of the given faces, or of all."""
+    check()
     if faces is None:
         if topology.uniform == 4:  # half the cross product of the diagonals
             quads = points[topology.corners.reshape(-1, 4)]
@@ -62,6 +67,7 @@ def area_vectors(points: Floats, topology: Topology, faces: Ints | None = None) 
 
 def face_centres(points: Floats, topology: Topology, faces: Ints | None = None) -> Floats:
     """(n, 3) mean of the corners of the given faces, or of all."""
+    check()
     if faces is None:
         if topology.uniform:
             centres: Floats = points[topology.corners.reshape(-1, topology.uniform)].mean(axis=1)
@@ -79,6 +85,7 @@ def vertex_normals(points: Floats, topology: Topology, vertices: Ints) -> Floats
 
     G. Thürmer, C. Wüthrich, Computing vertex normals from polygonal facets, Journal of Graphics Tools 3(1), 1998.
     """
+    check()
     order, starts = topology.vertex_corners
     count = starts[vertices + 1] - starts[vertices]
     corner = order[np.repeat(starts[vertices] - np.cumsum(count) + count, count) + np.arange(int(count.sum()))]
@@ -105,6 +112,7 @@ def shortest_offsets(group: Ints, normals: Floats, groups: int, distance: float)
     Returns:
         (groups, 3); zero for groups without a condition.
     """
+    check()
     out = np.zeros((groups, 3))
     real = np.einsum("ij,ij->i", normals, normals) > 0.5
     group, normals = group[real], normals[real]

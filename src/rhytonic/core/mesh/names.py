@@ -15,6 +15,8 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
+from ..waiting import check
+
 Ids = NDArray[np.uint64]
 Ints = NDArray[np.int64]
 Domain = Literal["vertex", "face"]
@@ -46,6 +48,7 @@ def name(step: str, domain: Domain, role: str, count: int, parents: Ids, index: 
         parents: (count, k) ids of what each element came from, k may be 0.
         index: (count, m) whole numbers that tell apart elements with identical parents.
     """
+    check()
     with np.errstate(over="ignore"):
         start = mix(mix(word(step).reshape(1), word(domain).reshape(1)), word(role).reshape(1))
         state = np.broadcast_to(start, (count,))

@@ -15,6 +15,8 @@ from numpy.typing import NDArray
 from scipy.sparse import coo_array
 from scipy.sparse.csgraph import connected_components
 
+from ..waiting import check
+
 Ints = NDArray[np.int64]
 Bools = NDArray[np.bool_]
 
@@ -99,6 +101,7 @@ class Topology:
     @cached_property
     def digest(self) -> bytes:
         """16 bytes that name this connectivity."""
+        check()
         h = hashlib.blake2b(self.vertex_count.to_bytes(8, "little"), digest_size=16)
         narrow = np.int32 if max(self.vertex_count, self.corner_count) < 2**31 else np.int64
         h.update(self.offsets.astype(narrow).tobytes())
@@ -169,6 +172,7 @@ class Topology:
     @cached_property
     def _edge_table(self) -> tuple[Ints, Ints, Ints, Ints]:
         """Packed keys of the edges, edge of each corner, corners sorted by edge, and where each edge starts there."""
+        check()
         a = self.corners
         order, ordered = _sorted(self._packed(a, a[self.next_corner]), 2 * self._bits)
         first = np.empty(ordered.size, bool)
@@ -182,6 +186,7 @@ class Topology:
     @cached_property
     def edges(self) -> Ints:
         """(E, 2) vertices of each edge, lower index first, sorted."""
+        check()
         keys = self._edge_table[0]
         out = np.empty((keys.size, 2), np.int64)
         np.right_shift(keys, self._bits, out=out[:, 0])
@@ -206,6 +211,7 @@ class Topology:
     @cached_property
     def twin(self) -> Ints:
         """(C,) the opposite half-edge, −1 on borders, on edges of three faces and where both run the same way."""
+        check()
         order, starts = self.edge_corners
         twins = np.full(self.corner_count, -1, np.int64)
         pairs = starts[:-1][self.edge_face_count == 2]
@@ -223,6 +229,7 @@ class Topology:
 
     def find_edges(self, a: Ints, b: Ints) -> Ints:
         """Edge between vertices a[i] and b[i], −1 where there is none."""
+        check()
         keys = self._edge_table[0]
         wanted = self._packed(a, b)
         if keys.size == 0:
@@ -235,6 +242,7 @@ class Topology:
     @cached_property
     def vertex_corners(self) -> tuple[Ints, Ints]:
         """(corners sorted by vertex (C,), starts (V+1,))."""
+        check()
         order, _ = _sorted(self.corners, self._bits)
         starts = np.zeros(self.vertex_count + 1, np.int64)
         np.cumsum(np.bincount(self.corners, minlength=self.vertex_count), out=starts[1:])
@@ -243,6 +251,7 @@ class Topology:
     @cached_property
     def vertex_fan_count(self) -> Ints:
         """(V,) number of separate fans of faces round each vertex: 1 where manifold, 0 where loose."""
+        check()
         fan = self.corner_fan
         if fan.size == 0:
             return np.zeros(self.vertex_count, np.int64)
@@ -253,6 +262,7 @@ class Topology:
     @cached_property
     def corner_fan(self) -> Ints:
         """(C,) label of the fan each corner belongs to; corners at a vertex are in one fan if edges join them."""
+        check()
         order, starts = self.edge_corners
         lower = self.edges[:, 0][self.corner_edge]
         here = np.arange(self.corner_count)
@@ -271,6 +281,7 @@ class Topology:
 
         An open fan begins at its border. Where a vertex has several fans they follow one another.
         """
+        check()
         onward = self.twin[self.previous_corner]  # next corner round the vertex, counter-clockwise; −1 at the end
         fan = self.corner_fan
         back = np.full(self.corner_count, -1, np.int64)
@@ -295,6 +306,7 @@ class Topology:
     @cached_property
     def shells(self) -> Ints:
         """(F,) label of the shell of each face; shells connect through edges."""
+        check()
         order, starts = self.edge_corners
         linked = np.ones(order.size, bool)
         linked[starts[1:] - 1] = False

@@ -6,6 +6,7 @@ import mapbox_earcut
 import numpy as np
 
 from .. import tolerance
+from ..waiting import check
 from .geometry import cross, lengths, unit
 from .mesh import Mesh
 from .topology import Ints
@@ -21,6 +22,7 @@ def triangulate(mesh: Mesh) -> tuple[Ints, Ints]:
     Returns:
         triangles (T, 3) of vertex indices, and (T,) the face each came from.
     """
+    check()
     t = mesh.topology
     sides = t.sides
     per_face = sides - 2

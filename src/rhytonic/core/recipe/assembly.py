@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import time
-from collections.abc import Callable, Iterable
+from collections.abc import Iterable
 from typing import Protocol
 
 import numpy as np
@@ -26,8 +26,8 @@ from .state import Evaluation, Stage, State
 class Runs(Protocol):
     """Whoever evaluates parts."""
 
-    def run_in(self, part: Part, unit: Unit, stage: Stage, tolerant: bool, upto: int | None, cancelled: Callable[[], bool],
-               others: Assembly | None, started: float) -> Evaluation: ...
+    def run_in(self, part: Part, unit: Unit, stage: Stage, tolerant: bool, upto: int | None, others: Assembly | None,
+               started: float) -> Evaluation: ...
 
 
 class Assembly:
@@ -37,9 +37,9 @@ class Assembly:
         document: the build.
     """
 
-    def __init__(self, evaluator: Runs, document: Document, stage: Stage, cancelled: Callable[[], bool]) -> None:
+    def __init__(self, evaluator: Runs, document: Document, stage: Stage) -> None:
         self.document = document
-        self._evaluator, self._stage, self._cancelled = evaluator, stage, cancelled
+        self._evaluator, self._stage = evaluator, stage
         self._running: list[str] = []
 
     def finder(self, part: Part, frame: Frame) -> Find:
@@ -83,8 +83,7 @@ class Assembly:
             upto = at + 1
         self._running.append(asking.name)
         try:
-            return self._evaluator.run_in(part, self.document.unit, self._stage, False, upto, self._cancelled, self,
-                                          time.perf_counter())
+            return self._evaluator.run_in(part, self.document.unit, self._stage, False, upto, self, time.perf_counter())
         except Ring as ring_error:
             raise Ring(ring_error.message, "part") from None
         except StepError as error:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Collection
 from dataclasses import dataclass, field, replace
 from threading import RLock
 from typing import Any
@@ -19,6 +19,7 @@ from ..pick.rules import Pick
 from ..step.draft import Plan, carry, settle
 from ..step.kind import Context, Step, StepKind
 from ..units import METRES, Unit
+from ..waiting import check
 from .assembly import Assembly, linked
 from .cache import Budget, Cache, digest
 from .document import Document
@@ -41,6 +42,8 @@ class _Said:
 
 
 _MOST_SAYINGS = 20_000
+#: seconds that a step may take without being asked for once more
+PATIENCE = 2.0
 
 
 @dataclass
@@ -66,7 +69,7 @@ class Evaluator:
             cache.clear()
 
     def run(self, part: Part, unit: Unit, stage: Stage = "view", tolerant: bool = False, upto: int | None = None,
-            cancelled: Callable[[], bool] = lambda: False, within: Document | None = None) -> Evaluation:
+            within: Document | None = None, asks: Collection[str] = ()) -> Evaluation:
         """Run a part's steps in order.
 
         Args:
@@ -75,17 +78,19 @@ class Evaluator:
             tolerant: keep going past a step that cannot run, as if it were switched off, and tell its error.
             upto: run only this many steps.
             within: the build it stands in, for steps that need other parts and for linked copies.
+            asks: ids of steps that are not run where they would take long, unless they are known already.
 
         Raises:
             StepError: a step could not run and ``tolerant`` is off.
         """
         started = time.perf_counter()
         with self.lock:
-            others = None if within is None else Assembly(self, within, stage, cancelled)
-            return self.run_in(part, unit, stage, tolerant, upto, cancelled, others, started)
+            check()
+            others = None if within is None else Assembly(self, within, stage)
+            return self.run_in(part, unit, stage, tolerant, upto, others, started, asks)
 
-    def run_in(self, part: Part, unit: Unit, stage: Stage, tolerant: bool, upto: int | None, cancelled: Callable[[], bool],
-               others: Assembly | None, started: float) -> Evaluation:
+    def run_in(self, part: Part, unit: Unit, stage: Stage, tolerant: bool, upto: int | None,
+               others: Assembly | None, started: float, asks: Collection[str] = ()) -> Evaluation:
         """:meth:`run` among other parts that are under way already; hold the lock."""
         state = start = State(EMPTY, History(), b"", b"")
         if part.of is not None:
@@ -102,7 +107,8 @@ class Evaluator:
             if not step.enabled:
                 results.append(StepResult(step, state, before, skipped=True))
                 continue
-            context = Context(step.id or step.kind, stage, frame.linear, cancelled)
+            patience = PATIENCE if step.id in asks else None
+            context = Context(step.id or step.kind, stage, frame.linear, patience=patience)
             if others is not None:
                 context = replace(context, operand=others.finder(part, frame))
             if self.files is not None:
@@ -122,7 +128,7 @@ class Evaluator:
 
     def step(self, above: State, step: Step, metres: float, context: Context) -> State:
         """Run one step on a state, from the caches where they know it."""
-        context.check()
+        check()
         kind = kind_of(step)
         said = self._said(step, metres)
         step = said.step
@@ -148,7 +154,7 @@ class Evaluator:
             draft = kind.plan(step, ground, picked, replace(context, find=lambda other: self._pick(above, other)))
             plan = settle(draft, ground, above.history, context.step)
             self.plans.put(structure, plan, plan.size)
-        context.check()
+        check()
         points = kind.positions(step, plan.draft, ground, picked, context)
         mesh = plan.mesh(points)
         if any(a.carry == "interpolate" for a in ground.attributes.values()):

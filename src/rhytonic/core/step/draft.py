@@ -20,6 +20,7 @@ from ..mesh.attributes import Domain as AttributeDomain
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.names import Domain, Ids, Names
 from ..mesh.topology import Ints, Topology
+from ..waiting import check
 
 DOMAINS: tuple[Domain, ...] = ("vertex", "face")
 
@@ -143,6 +144,7 @@ def unchanged(mesh: Mesh, data: Any = None, **more: Any) -> Draft:
 
 def settle(draft: Draft, mesh: Mesh, history: History, step: str) -> Plan:
     """Name the new elements, remember what replaced what, and carry every attribute on."""
+    check()
     if draft.naming is not None:
         named, record = draft.naming(mesh, step)
         return Plan(draft, named, history.then(record), carry(draft, mesh) | dict(draft.attributes))
@@ -160,6 +162,7 @@ def settle(draft: Draft, mesh: Mesh, history: History, step: str) -> Plan:
 
 
 def _ids(draft: Draft, before: Names, domain: Domain, step: str) -> Callable[[], Ids]:
+    check()
     kept = draft.kept_vertices if domain == "vertex" else draft.kept_faces
 
     def compute() -> Ids:
@@ -247,6 +250,7 @@ def _replaced_edges(draft: Draft, before: Names, named: Names) -> tuple[Ids, Ids
 
 def carry(draft: Draft, mesh: Mesh) -> dict[str, Attribute]:
     """Every attribute of ``mesh`` on the elements of the draft's result."""
+    check()
     out = {}
     sources: dict[str, Sources] = {}
     for key, attribute in mesh.attributes.items():

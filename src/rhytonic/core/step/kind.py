@@ -11,7 +11,7 @@ from pydantic import Field
 
 from .. import tolerance
 from ..curve.curve import Curve
-from ..errors import Cancelled, StepError, TooLarge
+from ..errors import StepError, TakesLong, TooLarge
 from ..files.model import Model
 from ..mesh.attributes import Sources
 from ..mesh.mesh import Floats, Mesh
@@ -85,26 +85,21 @@ class Context:
         step: id of the step.
         stage: whether the mesh is for views or for hand-over (files, the command line).
         to_build: (3, 3) linear part of the placement, from the part's axes to the build's.
-        cancelled: asked now and then by long computations.
         find: answers further picks against the mesh the step acts on.
         operand: answers what the step needs of other parts.
         file: answers a model file by its name, as read; raises StepError where there is none or it cannot be taken.
         curve: the curve above, where the recipe has not made faces of it yet.
+        patience: seconds after which a step is to be asked for once more; None for any time.
     """
 
     step: str
     stage: Literal["view", "handover"] = "view"
     to_build: Floats = field(default_factory=lambda: np.eye(3))
-    cancelled: Callable[[], bool] = lambda: False
     find: Callable[[Pick], Picked] = field(default=_nowhere)
     operand: Find = field(default=_alone)
     file: Callable[[str], Model] = field(default=_no_files)
     curve: Curve | None = None
-
-    def check(self) -> None:
-        """Raises Cancelled once nobody waits for the result any more."""
-        if self.cancelled():
-            raise Cancelled("cancelled")
+    patience: float | None = None
 
 
 class StepKind(Generic[S]):
@@ -125,6 +120,7 @@ class StepKind(Generic[S]):
         typed: the number people type first, where that is not the one of the knob.
         curve_role: what it has to do with curves: works on faces alone, begins with a curve, keeps one as it keeps faces,
             or ends one by making faces of it.
+        cost: rough seconds for each face it makes, to compute, send and draw it.
         summary: parameters that tell the step in a line, the weightiest first; empty for "whatever was set".
     """
 
@@ -145,6 +141,7 @@ class StepKind(Generic[S]):
     typed: ClassVar[str | None] = None
     spans: ClassVar[tuple[Span, ...]] = ()
     summary: ClassVar[tuple[str, ...]] = ()
+    cost: ClassVar[float] = 4e-6
     curve_role: ClassVar[Literal["none", "begins", "keeps", "ends"]] = "none"
 
     def pick_of(self, p: S) -> Pick | None:
@@ -203,6 +200,10 @@ class StepKind(Generic[S]):
     def refuse_if_too_large(self, p: S, topology: Topology, picked: Picked | None, context: Context) -> None:
         """Raises TooLarge where the result would have more faces than any mesh may."""
         faces, parameter = self.estimate(p, topology, picked, context)
+        if context.patience is not None and faces * self.cost > context.patience and faces <= tolerance.MOST_FACES:
+            told = f"{faces:,}".replace(",", " ")
+            raise TakesLong(f"would make {told} faces, which takes about {max(round(faces * self.cost), 1)} s; do it "
+                            "anyway, or ask for less", parameter or None)
         if faces > tolerance.MOST_FACES:
             raise TooLarge(f"would make {faces:,} faces; at most {tolerance.MOST_FACES:,} are allowed".replace(",", " "),
                            parameter or None)

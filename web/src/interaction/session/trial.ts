@@ -22,7 +22,16 @@ function ask(): void {
     part: session.part,
     step: asStep(session),
     replace: session.stored === null ? null : session.stepId,
+    sure: session.sure ?? false,
   });
+}
+
+/** Show the trial though it takes long. */
+export function tryAnyway(): void {
+  const { session } = editor.get();
+  if (session === null) return;
+  editor.set({ session: { ...session, sure: true }, previewError: null, takesLong: false });
+  ask();
 }
 
 /** Show what a click would do; nothing counts before it. */

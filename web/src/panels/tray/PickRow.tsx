@@ -5,6 +5,7 @@ import { keyOf } from "../../interaction/commands";
 import { focusView } from "../../interaction/focus";
 import { PICK_COMMANDS, pickBy, runPick } from "../../interaction/pickRules";
 import { accept, cancel, useLast } from "../../interaction/session/storing";
+import { tryAnyway } from "../../interaction/session/trial";
 import { toggleThrough } from "../../interaction/viewing";
 import { useCalm } from "../../model/calm";
 import { dropSet, keepSet } from "../../model/intents";
@@ -59,6 +60,11 @@ export function PickRow() {
       {session !== null && <TrialText state={state} />}
       <span className="grow" />
       {state.previewError !== null && <span className="warn ellipsis" role="alert" title={state.previewError}>▲ {state.previewError}</span>}
+      {state.takesLong && state.previewError !== null && session !== null && (
+        <Button className="tool" onClick={() => { tryAnyway(); focusView(); }}>
+          Do it anyway
+        </Button>
+      )}
       {session !== null ? <Accept session={session} /> : <SweepMenu />}
       <Through />
     </div>
