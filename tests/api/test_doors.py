@@ -61,7 +61,7 @@ def test_every_answer_says_how_to_treat_it_and_how_long_it_took(app, api):
         headers = api.http.get(path).headers
         assert headers["Cross-Origin-Resource-Policy"] == headers["Cross-Origin-Opener-Policy"] == "same-origin"
         assert headers["Referrer-Policy"] == "same-origin" and "camera=()" in headers["Permissions-Policy"]
-        assert float(headers["Server-Timing"].split("dur=")[1]) >= 0
+        assert float(headers["Server-Timing"].split("dur=")[1].split(",")[0]) >= 0
     assert api.http.get("/.stamp").status_code == api.http.get("/assets/.stamp").status_code == 404
 
 

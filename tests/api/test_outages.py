@@ -1,9 +1,11 @@
 """A real server on a real database, one of which is taken away."""
 
+import http.client
 import json
 import os
 import signal
 import socket
+import subprocess
 import tempfile
 import time
 import urllib.error
@@ -130,3 +132,40 @@ def elapsed(server, path, body):
     with urllib.request.urlopen(urllib.request.Request(f"http://127.0.0.1:{server.port}{path}", data, headers), timeout=60) as a:
         assert a.status == 200 and len(a.read()) > 100
     return time.monotonic() - started
+
+
+def test_each_build_is_kept_by_one_process_and_any_other_takes_over(server):
+    builds = [new_build(server) for _ in range(8)]
+
+    def keepers():
+        """Who answers for each build, asked on one connection after the other's."""
+        out = {}
+        connection = http.client.HTTPConnection("127.0.0.1", server.port)
+        for build in builds * 2:
+            connection.request("GET", f"/api/builds/{build['id']}")
+            answer = connection.getresponse()
+            answer.read()
+            assert answer.status == 200
+            out.setdefault(build["id"], set()).add(answer.headers["Server-Timing"].split("desc=")[1])
+        return out
+
+    first = keepers()
+    assert all(len(who) == 1 for who in first.values()) and len(set.union(*first.values())) == 2
+    victim = builds[0]["id"]
+    workers = subprocess.run(["pgrep", "-P", subprocess.run(["pgrep", "-P", str(server.process.pid)], capture_output=True,
+                                                            text=True).stdout.split()[0]], capture_output=True, text=True)
+    for pid in workers.stdout.split():
+        os.kill(int(pid), signal.SIGKILL)
+        assert insistently(server, f"/api/builds/{victim}")[0] == 200
+    assert keepers().keys() == first.keys()
+
+
+def insistently(server, path, body=None, seconds=20):
+    """As the interface does: a connection that broke is tried again."""
+    end = time.monotonic() + seconds
+    while True:
+        try:
+            return server.call(path, body)
+        except (OSError, http.client.HTTPException):
+            assert time.monotonic() < end
+            time.sleep(0.1)

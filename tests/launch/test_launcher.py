@@ -3,7 +3,10 @@
 import os
 import socket
 import subprocess
+import sys
 import tempfile
+import threading
+import time
 from pathlib import Path
 
 import psycopg
@@ -36,6 +39,31 @@ def test_a_cluster_is_private_and_comes_back(folder):
     cluster.stop()
     with pytest.raises(OSError):
         socket.create_connection(("127.0.0.1", cluster.port), timeout=1)
+
+
+def test_a_database_that_died_is_started_again_where_it_was(folder):
+    cluster = clusters.Cluster(folder, lasting=False)
+    url = cluster.start()
+    server = subprocess.Popen([sys.executable, "-c", "import time; time.sleep(60)"])
+    watching = threading.Thread(target=lambda: demo.watch(server, cluster, every=0.2))
+    watching.start()
+    try:
+        assert cluster.runs()
+        cluster.stop("immediate")
+        assert_soon(cluster.runs)
+        with psycopg.connect(url.replace("+psycopg", "")) as connection:
+            assert connection.execute("select 1").fetchone() == (1,)
+    finally:
+        server.kill()
+        watching.join(30)
+        cluster.remove()
+
+
+def assert_soon(check, seconds=30):
+    end = time.monotonic() + seconds
+    while not check():
+        assert time.monotonic() < end
+        time.sleep(0.1)
 
 
 def test_fresh_never_touches_what_is_not_ours(tmp_path):

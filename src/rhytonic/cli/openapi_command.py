@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import argparse
 import json
+import os
 
 
 def add_to(commands: argparse._SubParsersAction) -> None:
@@ -12,6 +13,7 @@ def add_to(commands: argparse._SubParsersAction) -> None:
 
 
 def run(args: argparse.Namespace) -> int:
+    os.environ["RHYTONIC_DESCRIBE"] = "1"
     from ..web.app import create_app, openapi
     print(json.dumps(openapi(create_app("postgresql+psycopg://nobody@127.0.0.1:1/none")), indent=1, sort_keys=True))
     return 0

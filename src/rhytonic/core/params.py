@@ -67,7 +67,8 @@ AXES: dict[str, tuple[float, float, float]] = {
 class Strict(BaseModel):
     """Base of everything read from outside: unknown keys are errors, values never change after reading."""
 
-    model_config = ConfigDict(extra="forbid", frozen=True, populate_by_name=True, ser_json_inf_nan="constants")
+    model_config = ConfigDict(extra="forbid", frozen=True, populate_by_name=True, ser_json_inf_nan="constants",
+                              defer_build=True)
 
 
 Holds = Literal["lengths", "models", "neither"]

@@ -8,11 +8,12 @@ import math
 import operator
 import re
 from collections.abc import Callable
-from typing import Literal, get_args
-
-import pint
+from typing import TYPE_CHECKING, Literal, get_args
 
 from .errors import RhytonicError
+
+if TYPE_CHECKING:
+    import pint
 
 Unit = Literal["cm", "mm", "m", "in", "ft"]
 UNITS: tuple[Unit, ...] = get_args(Unit)
@@ -38,6 +39,8 @@ class BadExpression(RhytonicError):
 
 @functools.cache
 def _registry() -> pint.UnitRegistry:
+    import pint
+
     registry: pint.UnitRegistry = pint.UnitRegistry(None)  # only what the job measures: no prefix surprises
     for line in ("metre = [length] = m = meter", "centimetre = 0.01 m = cm", "millimetre = 0.001 m = mm",
                  "inch = 0.0254 m = in", "foot = 0.3048 m = ft"):
@@ -92,6 +95,8 @@ def parse_length(text: str, unit: Unit) -> float:
     text = text.strip().replace(",", ".").replace("−", "-").replace("×", "*")
     if not text or len(text) > _LONGEST:
         raise BadExpression("type a length such as 12.5, 12 cm + 3 mm or 1 1/2 in")
+    import pint  # a quarter of a second, needed once somebody types a sum
+
     registry = _registry()
 
     def value(node: ast.AST) -> pint.Quantity:

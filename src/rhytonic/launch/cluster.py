@@ -116,6 +116,15 @@ class Cluster:
         self._ensure_database()
         return self.url(DATABASE)
 
+    def runs(self) -> bool:
+        """Whether the server runs, told without asking it: its process is there."""
+        try:
+            number = int(self._read("postmaster.pid").splitlines()[0])
+            os.kill(number, 0)
+        except (OSError, ValueError, IndexError) as error:
+            return isinstance(error, PermissionError)  # somebody else's process, so that it is there
+        return True
+
     def _read(self, name: str) -> str:
         return (self.folder / name).read_text()
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+import contextlib
 import os
 import signal
 import socket
@@ -54,8 +55,7 @@ def run(argv: list[str]) -> int:
             marker.touch()
         say("ready; Ctrl-C stops everything")
         print(address, flush=True)
-        code = server.wait()
-        return code
+        return watch(server, cluster)
     except KeyboardInterrupt:
         print()
         return 0
@@ -72,6 +72,18 @@ def run(argv: list[str]) -> int:
         if cluster.folder.exists():
             say("stopping the database …")
             cluster.stop()
+
+
+def watch(server: subprocess.Popen[bytes], cluster: Cluster, every: float = 1.0) -> int:
+    """Until the server ends, its exit code; a database that died meanwhile is started again where it was."""
+    while True:
+        try:
+            return server.wait(every)
+        except subprocess.TimeoutExpired:
+            if not cluster.runs():
+                say("the database stopped; starting it again …")
+                with contextlib.suppress(SystemExit):  # what it left behind may take a moment to end: once more then
+                    cluster.start()
 
 
 def _refuse_foreign(data: Path) -> None:

@@ -6,8 +6,6 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
 
-from alembic import command
-from alembic.config import Config
 from sqlalchemy import create_engine, text
 from sqlalchemy.exc import SQLAlchemyError
 from sqlalchemy.orm import Session, sessionmaker
@@ -39,6 +37,8 @@ class Database:
 
 def migrate(url: str) -> None:
     """Bring the database's tables up to date."""
+    from alembic import command  # only whoever starts the server needs it
+    from alembic.config import Config
     config = Config()
     config.set_main_option("script_location", str(Path(__file__).parent / "migrations"))
     config.set_main_option("sqlalchemy.url", url.replace("%", "%%"))

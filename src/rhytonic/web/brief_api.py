@@ -5,20 +5,19 @@ from __future__ import annotations
 from typing import Any
 
 from flask import Response
-from flask_openapi3 import APIBlueprint, Tag
 
 from ..core.errors import StepError
 from ..core.size.drive import drive
 from ..core.units import METRES
 from . import brief_room, packets
+from .blueprint import blueprint
 from .brief_schemas import BriefTrial, DrivenInfo, DriveTrial, NudgeInfo, NudgeTrial
 from .builds_api import room
 from .meshes_api import trial_part
 from .schemas import BuildPath, Fault, PatchOperation
 from .workroom import part_of
 
-api = APIBlueprint("brief", __name__, url_prefix="/api/builds", abp_tags=[Tag(name="brief")],
-                   abp_responses={404: Fault, 409: Fault, 422: Fault, 503: Fault})
+api = blueprint("brief", __name__, "/api/builds", {404: Fault, 409: Fault, 422: Fault, 503: Fault})
 
 _STATE = {200: {"description": "MessagePack of a BriefState", "content": {
     packets.MEDIA_TYPE: {"schema": {"$ref": "#/components/schemas/BriefState"}}}}}

@@ -8,7 +8,6 @@ from collections.abc import Callable
 from typing import Any
 
 from flask import Response, current_app, jsonify
-from flask_openapi3 import APIBlueprint, Tag
 from sqlalchemy.orm import Session
 
 from ..core.files.write import MEDIA_TYPES, model_files
@@ -17,6 +16,7 @@ from ..core.recipe.built import build as build_parts
 from ..store import builds
 from ..store.errors import Stale
 from ..store.models import BuildRow, ChangeRow
+from .blueprint import blueprint
 from .schemas import (
     AtRevision,
     Build,
@@ -31,8 +31,7 @@ from .schemas import (
 )
 from .workroom import Standing, Workroom, refuse_broken, status
 
-api = APIBlueprint("builds", __name__, url_prefix="/api/builds", abp_tags=[Tag(name="builds")],
-                   abp_responses={404: Fault, 409: Fault, 422: Fault, 503: Fault})
+api = blueprint("builds", __name__, "/api/builds", {404: Fault, 409: Fault, 422: Fault, 503: Fault})
 
 
 def _build(status: int) -> dict[int, Any]:

@@ -85,7 +85,8 @@ class Gate:
         def start(status: str, headers: list[tuple[str, str]], *more: Any) -> Any:
             has = {name.lower() for name, _ in headers}
             told = [(k, v) for k, v in SAFE.items() if k.lower() not in has]
-            took = ("Server-Timing", f"total;dur={(time.perf_counter() - started) * 1e3:.1f}")
+            took = ("Server-Timing", f"total;dur={(time.perf_counter() - started) * 1e3:.1f}, "
+                                     f"worker;desc={os.environ.get('RHYTONIC_WORKER', '0')}")
             return start_response(status, [*headers, *told, took], *more)
 
         refused = refusal(environ, self.hosts)

@@ -7,12 +7,12 @@ import functools
 from typing import Any, Literal
 
 from flask import Response, current_app
-from flask_openapi3 import APIBlueprint, Tag
 
 from .. import __version__
 from ..core.recipe.registry import KINDS
 from ..core.step.kind import Form, Step, StepKind
 from ..core.units import parse_length
+from .blueprint import blueprint
 from .schemas import (
     Fault,
     Health,
@@ -29,7 +29,7 @@ from .schemas import (
 )
 from .workroom import Workroom
 
-api = APIBlueprint("kinds", __name__, url_prefix="/api", abp_tags=[Tag(name="kinds")], abp_responses={422: Fault})
+api = blueprint("kinds", __name__, "/api", {422: Fault})
 _NUMBERS = ("length", "angle", "ratio", "count")
 _TRIED = (*_NUMBERS, "choice", "flag")
 _COMMON = set(Step.model_fields) | {"pick", "through", "live"}

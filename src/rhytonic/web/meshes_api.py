@@ -6,7 +6,6 @@ import contextlib
 from typing import Any
 
 from flask import Response, request
-from flask_openapi3 import APIBlueprint, Tag
 from pydantic import ValidationError
 
 from ..core.errors import StepError
@@ -23,6 +22,7 @@ from ..core.step.kind import Context, Step
 from ..core.units import METRES
 from ..core.waiting import waited_for
 from . import packets
+from .blueprint import blueprint
 from .builds_api import room
 from .faults import refused_body
 from .schemas import (
@@ -43,8 +43,7 @@ from .schemas import (
 )
 from .workroom import Workroom, findings, part_of
 
-api = APIBlueprint("meshes", __name__, url_prefix="/api/builds", abp_tags=[Tag(name="meshes")],
-                   abp_responses={404: Fault, 409: Fault, 422: Fault, 503: Fault})
+api = blueprint("meshes", __name__, "/api/builds", {404: Fault, 409: Fault, 422: Fault, 503: Fault})
 
 _MESH = {200: {"description": "MessagePack of a PartMesh", "content": {
     packets.MEDIA_TYPE: {"schema": {"$ref": "#/components/schemas/PartMesh"}}}}}

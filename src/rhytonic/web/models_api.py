@@ -5,18 +5,17 @@ from __future__ import annotations
 from typing import Any
 
 from flask import Response, request
-from flask_openapi3 import APIBlueprint, Tag
 
 from ..core.files.limits import BadModel
 from ..core.files.read import format_of, read_model
 from ..core.handover.taking import guess, taken
 from ..store import model_files
+from .blueprint import blueprint
 from .builds_api import room
 from .model_schemas import ModelInfo, ModelName, ModelNode, TakenModel, TakenQuery
 from .schemas import Fault, PicturePath
 
-api = APIBlueprint("models", __name__, url_prefix="/api/models", abp_tags=[Tag(name="models")],
-                   abp_responses={404: Fault, 413: Fault, 422: Fault, 503: Fault})
+api = blueprint("models", __name__, "/api/models", {404: Fault, 413: Fault, 422: Fault, 503: Fault})
 
 LARGEST_UPLOAD = 100 * 1024 * 1024
 _BODY: dict[str, Any] = {"requestBody": {"required": True, "content": {

@@ -7,7 +7,6 @@ from typing import Any
 import numpy as np
 import shapely
 from flask import Response, request
-from flask_openapi3 import APIBlueprint, Tag
 
 from ..core.picture import read
 from ..core.picture.coverage import background_of
@@ -15,12 +14,12 @@ from ..core.picture.straighten import Straight, straighten
 from ..core.picture.trace import to_rings, trace
 from ..store import pictures
 from ..store.models import PictureRow
+from .blueprint import blueprint
 from .brief_schemas import StraightenedQuery, StraightenTrial, StraightPicture, TracedOutline, TracingTrial
 from .builds_api import room
 from .schemas import Fault, PictureInfo, PicturePath
 
-api = APIBlueprint("pictures", __name__, url_prefix="/api/pictures", abp_tags=[Tag(name="pictures")],
-                   abp_responses={404: Fault, 413: Fault, 422: Fault, 503: Fault})
+api = blueprint("pictures", __name__, "/api/pictures", {404: Fault, 413: Fault, 422: Fault, 503: Fault})
 
 _BODY: dict[str, Any] = {"requestBody": {"required": True, "content": {
     kind: {"schema": {"type": "string", "format": "binary"}} for kind in read.FORMATS.values()}}}

@@ -5,7 +5,6 @@ from __future__ import annotations
 from typing import Any
 
 from flask import Response
-from flask_openapi3 import APIBlueprint, Tag
 
 from ..core.handover.piece import piece_of
 from ..core.handover.thumbnail import thumbnail
@@ -13,14 +12,14 @@ from ..core.recipe.built import build
 from ..core.recipe.convert import in_unit
 from ..core.recipe.document import dump
 from ..store import stock
+from .blueprint import blueprint
 from .builds_api import room
 from .schemas import Fault
 from .stock_schemas import KeepTrial, Shelf, StockItem, StockParts, StockPath, StockQuery
 from .stock_shelf import shelf, size_of, taken_off
 from .together_api import member_of
 
-api = APIBlueprint("stock", __name__, url_prefix="/api/stock", abp_tags=[Tag(name="stock")],
-                   abp_responses={404: Fault, 409: Fault, 422: Fault, 503: Fault})
+api = blueprint("stock", __name__, "/api/stock", {404: Fault, 409: Fault, 422: Fault, 503: Fault})
 
 
 @api.get("", responses={200: Shelf})

@@ -6,7 +6,6 @@ from typing import Any
 
 import msgpack
 from flask import Response
-from flask_openapi3 import APIBlueprint, Tag
 
 from ..core.errors import UnknownName
 from ..core.mesh.mesh import Floats, Mesh
@@ -19,13 +18,13 @@ from ..core.size.clearance import clearance_among
 from ..core.size.neighbour import beside
 from ..core.units import METRES
 from . import packets
+from .blueprint import blueprint
 from .builds_api import room
 from .schemas import BuildPath, Fault
 from .together_schemas import BesideInfo, BesideTrial, ClearanceInfo, ClearanceTrial, LineUpTrial, Moves, MoveTo, PlacedTrial
 from .workroom import Standing
 
-api = APIBlueprint("together", __name__, url_prefix="/api/builds", abp_tags=[Tag(name="together")],
-                   abp_responses={404: Fault, 409: Fault, 422: Fault, 503: Fault})
+api = blueprint("together", __name__, "/api/builds", {404: Fault, 409: Fault, 422: Fault, 503: Fault})
 
 
 @api.post("/<build_id>/clearance", responses={200: ClearanceInfo})

@@ -10,8 +10,8 @@ from dataclasses import dataclass, replace
 from functools import lru_cache
 
 import numpy as np
+import scipy
 from scipy.sparse import csc_array, csr_array
-from scipy.sparse.linalg import splu
 
 from ..mesh.geometry import Floats, lengths, unit
 from ..mesh.topology import Ints
@@ -160,7 +160,7 @@ def _finish(n: int, faces: list[list[int]], inner: int) -> CornerPatch:
         links = csr_array((np.ones(row.size), (row, column)), shape=(n + inner, n + inner))[n:]
         count: Floats = np.asarray(links.sum(axis=1)).ravel()
         own = csc_array(csr_array((count, (np.arange(inner), np.arange(inner)))) - links[:, n:])
-        harmonic = np.asarray(splu(own).solve(links[:, :n].toarray()))
+        harmonic = np.asarray(scipy.sparse.linalg.splu(own).solve(links[:, :n].toarray()))
     return CornerPatch(n, corners, sides, inner, harmonic)
 
 

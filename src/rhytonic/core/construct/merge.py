@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import numpy as np
-from scipy.spatial import cKDTree
+import scipy
 
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.topology import Ints, components
@@ -59,7 +59,7 @@ def near_pairs(points: Floats, vertices: Ints, distance: float) -> Ints:
     """(n, 2) pairs of the vertices strictly nearer to each other than ``distance``."""
     if distance == 0.0 or vertices.size < 2:
         return np.zeros((0, 2), np.int64)
-    pairs = cKDTree(points[vertices]).query_pairs(distance, output_type="ndarray").astype(np.int64)
+    pairs = scipy.spatial.cKDTree(points[vertices]).query_pairs(distance, output_type="ndarray").astype(np.int64)
     pairs = vertices[pairs]
     apart = np.linalg.norm(points[pairs[:, 0]] - points[pairs[:, 1]], axis=1)
     out: Ints = pairs[apart < distance]

@@ -7,8 +7,8 @@ from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
+import scipy
 from scipy.sparse import csc_array, csr_array, eye_array
-from scipy.sparse.linalg import splu
 
 from ..construct.neighbours import neighbour_means
 from ..errors import StepError
@@ -57,7 +57,7 @@ class RoundOutKind(StepKind[RoundOut]):
         inside = None
         if inner.size:
             means = neighbour_means(t, inner)
-            inside = splu(csc_array(eye_array(inner.size) - means[:, inner])).solve, means
+            inside = scipy.sparse.linalg.splu(csc_array(eye_array(inner.size) - means[:, inner])).solve, means
         return unchanged(mesh, _Patch(outline, inner, inside))
 
     def positions(self, p: RoundOut, draft: Draft, mesh: Mesh, picked: Picked | None, context: Context) -> Floats:

@@ -5,10 +5,9 @@ from __future__ import annotations
 from typing import Annotated, Literal
 
 import numpy as np
+import scipy
 from pydantic import Field, model_validator
 from scipy.sparse import coo_array
-from scipy.sparse.csgraph import dijkstra
-from scipy.spatial import cKDTree
 
 from .. import tolerance
 from ..mesh.geometry import area_vectors, cross, rotation, unit, vertex_normals
@@ -187,11 +186,11 @@ def soft_weights(falloff: Falloff, mesh: Mesh, picked: Ints) -> tuple[Ints, Floa
         edges = mesh.topology.edges
         span = np.maximum(np.linalg.norm(mesh.points[edges[:, 0]] - mesh.points[edges[:, 1]], axis=1), 1e-300)
         graph = coo_array((span, (edges[:, 0], edges[:, 1])), shape=(count, count)).tocsr()
-        distance, _, source = dijkstra(graph, directed=False, indices=picked, min_only=True,
+        distance, _, source = scipy.sparse.csgraph.dijkstra(graph, directed=False, indices=picked, min_only=True,
                                        return_predecessors=True, limit=falloff.radius)
         near = np.searchsorted(picked, np.maximum(source, 0))
     else:
-        found = cKDTree(mesh.points[picked]).query(mesh.points, distance_upper_bound=falloff.radius)
+        found = scipy.spatial.cKDTree(mesh.points[picked]).query(mesh.points, distance_upper_bound=falloff.radius)
         distance, near = np.asarray(found[0]), np.asarray(found[1])
     moving = np.flatnonzero(np.isfinite(distance))
     t = np.clip(distance[moving] / falloff.radius, 0.0, 1.0)

@@ -11,8 +11,8 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
+import scipy
 import shapely
-from scipy.spatial import cKDTree
 
 from ..mesh.mesh import Floats, Mesh
 from .compare import Figures, compare, inside, sampled, walk
@@ -96,7 +96,7 @@ def _along(shape: shapely.Geometry, points: Floats, follows: Floats) -> Floats:
     them evenly."""
     places, _, ring, corner = sampled(shape)
     at = np.flatnonzero(corner)
-    _, vertex = cKDTree(points).query(places[at])
+    _, vertex = scipy.spatial.cKDTree(points).query(places[at])
     known = follows[vertex]
     out = np.empty((len(places), 4))
     for r in np.unique(ring):

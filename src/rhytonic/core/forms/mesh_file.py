@@ -6,7 +6,7 @@ from dataclasses import replace
 from typing import Literal
 
 import numpy as np
-from scipy.spatial import cKDTree
+import scipy
 
 from ..construct.pair_triangles import pair_triangles
 from ..errors import StepError
@@ -115,7 +115,7 @@ def welded(mesh: Mesh, distance: float) -> tuple[Floats, Topology, Ints, Ints]:
         points (V', 3), faces, and the old vertex and face each new one is named after.
     """
     t = mesh.topology
-    pairs = cKDTree(mesh.points).query_pairs(np.nextafter(distance, 0.0), output_type="ndarray")
+    pairs = scipy.spatial.cKDTree(mesh.points).query_pairs(np.nextafter(distance, 0.0), output_type="ndarray")
     if not len(pairs):
         return mesh.points, t, np.arange(t.vertex_count), np.arange(t.face_count)
     label = components(t.vertex_count, pairs[:, 0], pairs[:, 1])

@@ -7,8 +7,7 @@ from dataclasses import dataclass, field
 from typing import Any, Literal
 
 import numpy as np
-from scipy.spatial import cKDTree
-from scipy.spatial.transform import Rotation
+import scipy
 
 from ..construct.pair_triangles import pair_triangles
 from ..files.limits import BadModel
@@ -58,7 +57,7 @@ def guess(model: Model, format: str) -> Guess:
         flat = np.abs(low) < 1e-6 * max(size, 1e-12)
         if flat[1] != flat[2] and format != "stl":
             up = "y" if flat[1] else "z"
-    pairs = cKDTree(whole.points).query_pairs(DOUBLED * max(size, 1e-12), output_type="ndarray")
+    pairs = scipy.spatial.cKDTree(whole.points).query_pairs(DOUBLED * max(size, 1e-12), output_type="ndarray")
     return Guess(unit, up, low, high, whole.topology.vertex_count, whole.topology.face_count,
                  int(np.unique(pairs[:, 1]).size) if len(pairs) else 0,
                  whole.topology.face_count - len(pair_triangles(whole)[2]))
@@ -188,7 +187,7 @@ def _placement(matrix: Floats, name: str) -> tuple[dict[str, list[float]], Liter
         raise BadModel(f"'{name}' is sheared by what it stands in, which no part can be; apply scales where it was made")
     with warnings.catch_warnings():
         warnings.simplefilter("ignore")  # straight up or down, one of two angles is free
-        angles = Rotation.from_matrix(turn).as_euler("xyz", degrees=True)
+        angles = scipy.spatial.transform.Rotation.from_matrix(turn).as_euler("xyz", degrees=True)
     said = {"translate": matrix[:3, 3], "rotate": angles, "scale": factors}
     rest = {"translate": 0.0, "rotate": 0.0, "scale": 1.0}
     out = {k: [float(f"{x:.9g}") if abs(x) > 1e-9 else 0.0 for x in v] for k, v in said.items()}

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import igl.predicates
 import numpy as np
-from scipy.spatial import cKDTree
+import scipy
 
 from .geometry import cross, lengths
 from .mesh import Mesh
@@ -19,7 +19,7 @@ def near_pairs(mesh: Mesh, distance: float) -> Ints:
     """(n, 2) vertices no further apart than ``distance``, metres."""
     if len(mesh.points) < 2 or distance <= 0.0:
         return np.zeros((0, 2), np.int64)
-    return cKDTree(mesh.points).query_pairs(distance, output_type="ndarray").astype(np.int64)
+    return scipy.spatial.cKDTree(mesh.points).query_pairs(distance, output_type="ndarray").astype(np.int64)
 
 
 def places(mesh: Mesh) -> Ints:

@@ -11,9 +11,9 @@ from collections.abc import Sequence
 from functools import cached_property
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
 from scipy.sparse import coo_array
-from scipy.sparse.csgraph import connected_components
 
 from ..waiting import check
 
@@ -46,7 +46,7 @@ def components(nodes: int, a: Ints, b: Ints) -> Ints:
             while (jumped != root).any():
                 root, jumped = jumped, jumped[jumped]
     graph = coo_array((np.ones(a.size, np.int8), (a, b)), shape=(nodes, nodes))
-    return connected_components(graph, directed=False)[1].astype(np.int64)
+    return scipy.sparse.csgraph.connected_components(graph, directed=False)[1].astype(np.int64)
 
 
 def _sorted(keys: Ints, width: int) -> tuple[Ints, Ints]:

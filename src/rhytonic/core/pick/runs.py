@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable
 
 import numpy as np
+import scipy
 from scipy.sparse import coo_array
-from scipy.sparse.csgraph import dijkstra
 
 from .. import tolerance
 from ..mesh.geometry import Floats, lengths
@@ -164,7 +164,8 @@ def _shortest(nodes: int, links: Ints, span: Floats, start: Ints, end: Ints) -> 
     first = np.ones(len(pairs), bool)
     first[1:] = (pairs[1:] != pairs[:-1]).any(axis=1)
     graph = coo_array((weight[first], pairs[first].T), shape=(nodes, nodes)).tocsr()
-    distance, before, _ = dijkstra(graph, directed=False, indices=start, min_only=True, return_predecessors=True)
+    distance, before, _ = scipy.sparse.csgraph.dijkstra(graph, directed=False, indices=start, min_only=True,
+                                                        return_predecessors=True)
     at = int(end[np.argmin(distance[end])])
     if not np.isfinite(distance[at]):
         return np.zeros(0, np.int64)

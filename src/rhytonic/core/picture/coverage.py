@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy import ndimage
 
 from ..brief.tracing import Tracing
 from .read import Picture, Raster
@@ -37,9 +37,9 @@ def coverage(picture: Picture, tracing: Tracing, whole: tuple[float, float, floa
         soft, mask = _by_colour(picture, tracing)
     frame = _frame(mask.shape, whole)
     mask = cleaned(mask & frame, tracing)
-    near = ndimage.binary_dilation(mask, _SQUARE)
+    near = scipy.ndimage.binary_dilation(mask, _SQUARE)
     # inside, all is covered; outside, nothing; at the rim, as much as the picture says
-    inner = ndimage.binary_erosion(mask, _SQUARE, border_value=1)
+    inner = scipy.ndimage.binary_erosion(mask, _SQUARE, border_value=1)
     out = np.where(inner, np.float32(1), np.where(mask, soft, np.minimum(soft, 0.4999)))
     return np.where(near & frame, out, 0).astype(np.float32)
 
@@ -87,7 +87,7 @@ def _by_colour(picture: Picture, tracing: Tracing) -> tuple[Raster, Mask]:
     if picture.alpha is not None:
         off = off * picture.alpha
     mask = off > tracing.threshold
-    strongest = ndimage.maximum_filter(off, size=3)
+    strongest = scipy.ndimage.maximum_filter(off, size=3)
     return off / np.maximum(strongest, 1e-6), mask
 
 
@@ -95,7 +95,7 @@ def cleaned(mask: Mask, tracing: Tracing) -> Mask:
     """Without specks, and without lines that stick out; holes filled in line drawings."""
     fill = tracing.holes == "fill" or (tracing.holes == "auto" and _is_lines(mask))
     if fill:
-        mask = ndimage.binary_fill_holes(mask)
+        mask = scipy.ndimage.binary_fill_holes(mask)
     if tracing.clean and mask.any():
         mask = _without_whiskers(mask, tracing.clean)
         least = max(_SPECK * mask.sum(), (2 * tracing.clean) ** 2)
@@ -115,7 +115,7 @@ def _frame(shape: tuple[int, ...], whole: tuple[float, float, float, float]) -> 
 def _is_lines(mask: Mask) -> bool:
     if not mask.any():
         return False
-    thick = ndimage.distance_transform_cdt(np.pad(mask, 1), "chessboard").max()
+    thick = scipy.ndimage.distance_transform_cdt(np.pad(mask, 1), "chessboard").max()
     return bool(2 * thick < _LINE * max(mask.shape))
 
 
@@ -123,20 +123,20 @@ def _without_whiskers(mask: Mask, width: int) -> Mask:
     """What is thinner than twice ``width`` goes where it reaches further than corners do."""
     room = 2 * width + 1
     around = np.pad(mask, room, mode="edge")  # what runs out of the picture is as thick as it shows
-    opened = ndimage.binary_opening(around, _SQUARE, iterations=width)[room:-room, room:-room] & mask
+    opened = scipy.ndimage.binary_opening(around, _SQUARE, iterations=width)[room:-room, room:-room] & mask
     if not opened.any():
         return mask
-    thin, count = ndimage.label(mask & ~opened, _SQUARE)
+    thin, count = scipy.ndimage.label(mask & ~opened, _SQUARE)
     if not count:
         return mask
-    reach = ndimage.maximum(ndimage.distance_transform_cdt(~opened, "chessboard"), thin, np.arange(1, count + 1))
+    reach = scipy.ndimage.maximum(scipy.ndimage.distance_transform_cdt(~opened, "chessboard"), thin, np.arange(1, count + 1))
     kept = np.concatenate([[True], np.asarray(reach) <= 3 * width])
     out: Mask = mask & kept[thin]
     return out
 
 
 def _without_specks(mask: Mask, least: float) -> Mask:
-    parts, count = ndimage.label(mask, _SQUARE)
+    parts, count = scipy.ndimage.label(mask, _SQUARE)
     if count < 2:
         return mask
     size = np.bincount(parts.ravel())

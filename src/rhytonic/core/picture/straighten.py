@@ -10,9 +10,9 @@ import io
 from dataclasses import dataclass
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
 from PIL import Image
-from scipy.ndimage import map_coordinates
 
 from ..mesh.mesh import Floats
 from .read import BadPicture, Picture
@@ -178,7 +178,7 @@ def _strip(picture: Picture, flat: Floats, k: float) -> NDArray[np.uint8]:
     out = np.empty((*flat.shape[:2], 4), np.float32)
     out[..., 3] = 1.0
     for i, layer in enumerate(layers):
-        map_coordinates(layer, where, output=out[..., i], order=1, mode="nearest")
+        scipy.ndimage.map_coordinates(layer, where, output=out[..., i], order=1, mode="nearest")
     out[outside, 3] = 0.0
     colours: NDArray[np.uint8] = np.round(np.clip(out, 0, 1) * 255).astype(np.uint8)
     return colours

@@ -6,7 +6,6 @@ from collections.abc import Iterable
 
 import numpy as np
 import shapely
-from skimage.measure import find_contours
 
 from ..brief.tracing import Stroke, Tracing
 from ..mesh.mesh import Floats
@@ -47,6 +46,8 @@ def contours(covered: Raster) -> shapely.Geometry:
 
     Marching squares: W. Lorensen, H. Cline, Computer Graphics 21(4), 1987, in the plane.
     """
+    from skimage.measure import find_contours  # brings much along that only tracing needs
+
     rows, columns = covered.shape
     rings = []
     for found in find_contours(np.pad(covered, 1), 0.5):

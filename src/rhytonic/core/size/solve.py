@@ -7,7 +7,7 @@ import math
 from collections.abc import Callable
 from dataclasses import dataclass, field
 
-from scipy.optimize import brentq
+import scipy
 
 _DOUBLINGS = 24
 _HALVINGS = 12
@@ -116,7 +116,7 @@ def _refined(ask: Callable[[float], float | None], bracket: tuple[float, float],
         found = ask(value)
         return found if found is not None else (lowest or 0.0)  # refused in between: no further that way
 
-    root = float(brentq(sure, low, high, xtol=1e-14, rtol=1e-14, maxiter=120))
+    root = float(scipy.optimize.brentq(sure, low, high, xtol=1e-14, rtol=1e-14, maxiter=120))
     for digits in (4, 6, 9, 12):  # a number a person would type, where that is as good
         tidy = float(f"{root:.{digits}g}")
         found = ask(tidy)

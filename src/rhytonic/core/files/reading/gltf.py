@@ -13,8 +13,8 @@ import struct
 from typing import Any
 
 import numpy as np
+import scipy
 from pydantic import ValidationError
-from scipy.spatial.transform import Rotation
 
 from ...errors import InvalidFile
 from ...mesh.mesh import Floats
@@ -205,7 +205,8 @@ def _move_of(node: GltfNode) -> tuple[Move, bool]:
     if node.matrix is None:
         x, y, z, w = node.rotation
         size = float(np.sqrt(x * x + y * y + z * z + w * w))
-        turn = np.eye(3) if size < 1e-9 or (x, y, z) == (0.0, 0.0, 0.0) else Rotation.from_quat([x, y, z, w]).as_matrix()
+        rotation = scipy.spatial.transform.Rotation
+        turn = np.eye(3) if size < 1e-9 or (x, y, z) == (0.0, 0.0, 0.0) else rotation.from_quat([x, y, z, w]).as_matrix()
         return Move(np.array(node.translation), turn, np.array(node.scale)), False
     matrix = np.array(node.matrix).reshape(4, 4).T
     linear = matrix[:3, :3]
@@ -217,4 +218,4 @@ def _move_of(node: GltfNode) -> tuple[Move, bool]:
     turn = linear / scale
     if np.abs(turn.T @ turn - np.eye(3)).max() > 1e-5:
         return Move(), True
-    return Move(matrix[:3, 3].copy(), Rotation.from_matrix(turn).as_matrix(), scale), False
+    return Move(matrix[:3, 3].copy(), scipy.spatial.transform.Rotation.from_matrix(turn).as_matrix(), scale), False
