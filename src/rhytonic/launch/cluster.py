@@ -103,6 +103,7 @@ class Cluster:
     def start(self) -> str:
         """Start the server, or find it still running; the URL of its database."""
         self.create()
+        self._forget_the_dead()
         if self._run("pg_ctl", "status", "-D", str(self.folder), check=False).returncode == 0:
             self.port = int(self._read("postmaster.pid").splitlines()[3])
         else:
@@ -117,13 +118,23 @@ class Cluster:
         return self.url(DATABASE)
 
     def runs(self) -> bool:
-        """Whether the server runs, told without asking it: its process is there."""
+        """Whether the server answers where it was started."""
+        if not self.port:
+            return False
+        with socket.socket() as probe:
+            probe.settimeout(2)
+            return probe.connect_ex(("127.0.0.1", self.port)) == 0
+
+    def _forget_the_dead(self) -> None:
+        """Take away the lock of a server that was killed and that nobody buried: its number still seems to be somebody's."""
+        lock = self.folder / "postmaster.pid"
         try:
-            number = int(self._read("postmaster.pid").splitlines()[0])
-            os.kill(number, 0)
-        except (OSError, ValueError, IndexError) as error:
-            return isinstance(error, PermissionError)  # somebody else's process, so that it is there
-        return True
+            number = int(lock.read_text().splitlines()[0])
+            state = Path(f"/proc/{number}/stat").read_text().rsplit(")", 1)[1].split()[0]
+        except (OSError, ValueError, IndexError):
+            return
+        if state == "Z":
+            lock.unlink(missing_ok=True)
 
     def _read(self, name: str) -> str:
         return (self.folder / name).read_text()

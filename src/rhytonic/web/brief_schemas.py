@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from pydantic import BaseModel, Field
+from pydantic import Field
 
 from ..core.brief.size import Driver, Size
 from ..core.brief.tracing import Part01, Place, Tracing
 from ..core.pick.rules import Pick
-from .schemas import PatchOperation, PictureInfo, Taken, Trial
+from .schemas import PatchOperation, PictureInfo, Taken, Told, Trial
 
 Share = Annotated[float, Field(ge=0, le=1)]
 
@@ -22,7 +22,7 @@ class TracingTrial(Taken):
     opaque: bool = Field(default=False, description="transparency is background, as where a straightened picture ends")
 
 
-class TracedOutline(BaseModel):
+class TracedOutline(Told):
     """An outline in picture widths: across from the picture's middle, up from its lower edge."""
 
     rings: list[list[tuple[float, float]]]
@@ -38,12 +38,12 @@ class StraightenTrial(Taken):
     distortion: Annotated[float, Field(ge=-0.14, le=0.5)] = 0.0
 
 
-class StraightenedQuery(BaseModel):
+class StraightenedQuery(Told):
     distortion: Annotated[float, Field(ge=-0.14, le=0.5)] = 0.0
     side: Annotated[int, Field(ge=50, le=1600)] = 900
 
 
-class StraightPicture(BaseModel):
+class StraightPicture(Told):
     picture: PictureInfo
     real: tuple[float, float] | None = Field(description="width and height in the unit of the rectangle's sides")
 
@@ -58,7 +58,7 @@ class BriefTrial(Taken):
     more: list[Size] = Field(default=[], max_length=20, description="sizes to be told that are not the build's")
 
 
-class SizeInfo(BaseModel):
+class SizeInfo(Told):
     id: str
     have: float | None
     off: float | None
@@ -69,7 +69,7 @@ class SizeInfo(BaseModel):
     points: list[tuple[float, float, float]] = Field(description="in the build, metres")
 
 
-class BoardFit(BaseModel):
+class BoardFit(Told):
     """How the model fits one board; lengths in the build's unit, places in metres across and up of its view."""
 
     id: str
@@ -83,7 +83,7 @@ class BoardFit(BaseModel):
     ring: bytes = Field(description="uint32, number of the ring each place is on")
 
 
-class BriefState(BaseModel):
+class BriefState(Told):
     """Sizes as they are, and the fit to each board that has an outline."""
 
     sizes: list[SizeInfo]
@@ -98,7 +98,7 @@ class DriveTrial(Taken):
     driver: Driver
 
 
-class DrivenInfo(BaseModel):
+class DrivenInfo(Told):
     """What would make the size what is wanted; nothing is stored."""
 
     value: float
@@ -115,7 +115,7 @@ class NudgeTrial(Taken):
     board: str
 
 
-class NudgeInfo(BaseModel):
+class NudgeInfo(Told):
     """A move of the picked elements, in the part's own axes and the build's unit, and the mean distance before and after."""
 
     translate: tuple[float, float, float]

@@ -4,23 +4,24 @@ from __future__ import annotations
 
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, Field
+from pydantic import Field
 
 from ..core.params import Name
 from ..core.units import Unit
+from .schemas import Told
 
 
-class ModelName(BaseModel):
+class ModelName(Told):
     name: Annotated[str, Field(max_length=300)] = ""
 
 
-class ModelNode(BaseModel):
+class ModelNode(Told):
     name: str
     path: list[str]
     faces: int
 
 
-class ModelInfo(BaseModel):
+class ModelInfo(Told):
     """A model file, and what its numbers most likely mean."""
 
     sha256: str
@@ -36,7 +37,7 @@ class ModelInfo(BaseModel):
     pairs: int = Field(description="quads that pairing flat triangles would give")
 
 
-class TakenQuery(BaseModel):
+class TakenQuery(Told):
     name: Name
     unit: Unit = "m"
     up: Literal["y", "z"] = "y"
@@ -45,6 +46,6 @@ class TakenQuery(BaseModel):
     quads: bool = False
 
 
-class TakenModel(BaseModel):
+class TakenModel(Told):
     groups: list[dict[str, Any]]
     parts: list[dict[str, Any]]

@@ -13,13 +13,19 @@ from ..core.recipe.document import Document
 from ..core.units import Unit
 
 
-class Taken(BaseModel):
+class Told(BaseModel):
+    """Base of what is told and asked; built when first needed, as a start needs few of them."""
+
+    model_config = ConfigDict(defer_build=True)
+
+
+class Taken(Told):
     """Base of what is taken from outside."""
 
     model_config = ConfigDict(extra="forbid")
 
 
-class BuildPath(BaseModel):
+class BuildPath(Told):
     build_id: Annotated[str, Field(pattern=r"^[0-9a-f]{1,32}$")]
 
 
@@ -27,11 +33,11 @@ class PartPath(BuildPath):
     part_id: Annotated[str, Field(max_length=200)]
 
 
-class PicturePath(BaseModel):
+class PicturePath(Told):
     sha256: Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")]
 
 
-class Fault(BaseModel):
+class Fault(Told):
     """A refusal, in one sentence, with its place where it has one."""
 
     code: str
@@ -44,7 +50,7 @@ class Fault(BaseModel):
     more: int | None = Field(default=None, description="how many problems are left out of those")
 
 
-class FindingInfo(BaseModel):
+class FindingInfo(Told):
     kind: str
     count: int
     step: str
@@ -67,7 +73,7 @@ class ExtentTrial(PickTrial):
     space: Literal["part", "build"] = "part"
 
 
-class ExtentInfo(BaseModel):
+class ExtentInfo(Told):
     """How far a pick reaches, in the build's unit."""
 
     low: tuple[float, float, float]
@@ -78,20 +84,20 @@ class ExtentInfo(BaseModel):
     area: float
 
 
-class FindingsQuery(BaseModel):
+class FindingsQuery(Told):
     part: str
     revision: int | None = None
     doubled: float = Field(default=DOUBLED, gt=0, le=1, description="vertices nearer than this, in metres, are doubled")
     thin: float = Field(default=THIN, ge=0, le=10, description="walls thinner than this, in metres, are too thin")
 
 
-class Findings(BaseModel):
+class Findings(Told):
     part: str
     key: str
     findings: list[FindingInfo]
 
 
-class StepStatus(BaseModel):
+class StepStatus(Told):
     id: str
     faces_before: int
     faces_after: int
@@ -101,7 +107,7 @@ class StepStatus(BaseModel):
     notes: list[str]
 
 
-class PartStatus(BaseModel):
+class PartStatus(Told):
     id: str
     name: str
     triangles: int
@@ -114,7 +120,7 @@ class PartStatus(BaseModel):
     steps: list[StepStatus]
 
 
-class BuildSummary(BaseModel):
+class BuildSummary(Told):
     id: str
     name: str
     unit: Unit
@@ -125,7 +131,7 @@ class BuildSummary(BaseModel):
     picture: str | None = Field(description="SHA-256 of its first board's picture, to know it by")
 
 
-class Build(BaseModel):
+class Build(Told):
     """A build as it stands, with what evaluating it told."""
 
     id: str
@@ -139,7 +145,7 @@ class Build(BaseModel):
     pick: PickMemo | None = Field(default=None, description="after undo and redo: what was picked then")
 
 
-class BuildList(BaseModel):
+class BuildList(Told):
     builds: list[BuildSummary]
 
 
@@ -198,25 +204,25 @@ class Trial(Taken):
         default=None, description="the asker's own; what the same one asks next takes this one's place")
 
 
-class PickedQuery(BaseModel):
+class PickedQuery(Told):
     part: Annotated[str, Field(max_length=200)]
     step: Annotated[str, Field(max_length=200)]
     revision: int
 
 
-class PickedElements(BaseModel):
+class PickedElements(Told):
     """What a step picked, as elements of the cage as it stands."""
 
     kind: Literal["faces", "edges", "vertices"] | None = Field(description="null for steps that pick nothing")
     elements: list[int]
 
 
-class Estimate(BaseModel):
+class Estimate(Told):
     faces: int
     triangles: int
 
 
-class Packet(BaseModel):
+class Packet(Told):
     """One mesh. Typed arrays travel as little-endian bytes; index buffers are null when the caller holds the digest."""
 
     digest: str
@@ -237,14 +243,14 @@ class Packet(BaseModel):
     face_ids: bytes | None = Field(description="uint64; null for surfaces")
 
 
-class SoftWeights(BaseModel):
+class SoftWeights(Told):
     """How far vertices of the cage follow a trial with soft selection."""
 
     vertex: bytes = Field(description="uint32, cage vertices before the step")
     weight: bytes = Field(description="float32, 1 for what is picked")
 
 
-class Shown(BaseModel):
+class Shown(Told):
     """Cage and, where live steps change it, surface."""
 
     cage: Packet
@@ -263,18 +269,18 @@ class PartMesh(Shown):
     others: dict[str, Shown] = Field(default={}, description="of a trial: other parts that follow it, by their ids")
 
 
-class MeshQuery(BaseModel):
+class MeshQuery(Told):
     key: str | None = Field(default=None, description="names the state, so that answers can be kept")
 
 
-class PictureInfo(BaseModel):
+class PictureInfo(Told):
     sha256: str
     width: int
     height: int
     media_type: str
 
 
-class ExportQuery(BaseModel):
+class ExportQuery(Told):
     format: Literal["obj", "zip", "glb", "gltf", "ply", "stl", "usda", "usdz"] = Field(
         default="obj", description="zip: an OBJ with its materials beside it")
     stage: Literal["surface", "cage"] = "surface"
@@ -282,12 +288,12 @@ class ExportQuery(BaseModel):
         default=[], description="ids of the parts and groups wanted; everything that is not hidden where it is left out")
 
 
-class LengthQuery(BaseModel):
+class LengthQuery(Told):
     text: Annotated[str, Field(max_length=200)]
     unit: Unit = "cm"
 
 
-class LengthValue(BaseModel):
+class LengthValue(Told):
     value: float
 
 
@@ -296,7 +302,7 @@ ParameterQuantity = Literal["length", "angle", "ratio", "count", "choice", "flag
                             "file", "other"]
 
 
-class Value(BaseModel):
+class Value(Told):
     """One value of a step kind, as a card needs it."""
 
     name: str
@@ -316,7 +322,7 @@ class Parameter(Value):
     inner: list[Value] = Field(default=[], description="of one that is a set of values: each of them")
 
 
-class OfferInfo(BaseModel):
+class OfferInfo(Told):
     """A value proposed before anybody typed one."""
 
     parameter: str
@@ -325,14 +331,14 @@ class OfferInfo(BaseModel):
     key: str | None = Field(default=None, description="the one of a set of values that is proposed")
 
 
-class KnobInfo(BaseModel):
+class KnobInfo(Told):
     """The number that is pulled by hand, and where pulling makes it grow."""
 
     parameter: str
     along: Literal["view", "normal"]
 
 
-class SpanInfo(BaseModel):
+class SpanInfo(Told):
     """A number of a base form that says how far it reaches along an axis."""
 
     axis: Literal["x", "y", "z"]
@@ -342,7 +348,7 @@ class SpanInfo(BaseModel):
     beyond: str | None = Field(description="a further parameter by which the form reaches past the number")
 
 
-class KindInfo(BaseModel):
+class KindInfo(Told):
     word: str
     title: str
     takes: list[Literal["faces", "edges", "vertices"]]
@@ -362,11 +368,11 @@ class KindInfo(BaseModel):
     parameters: list[Parameter]
 
 
-class KindList(BaseModel):
+class KindList(Told):
     kinds: list[KindInfo]
 
 
-class Health(BaseModel):
+class Health(Told):
     ok: bool
     version: str
     database: bool = Field(description="whether the database answers")

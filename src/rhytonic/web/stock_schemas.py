@@ -4,19 +4,19 @@ from __future__ import annotations
 
 from typing import Annotated, Any
 
-from pydantic import BaseModel, Field
+from pydantic import Field
 
 from ..core.params import Name
 from ..core.units import Unit
-from .schemas import AtRevision
+from .schemas import AtRevision, Told
 from .together_schemas import Key
 
 
-class StockPath(BaseModel):
+class StockPath(Told):
     item: Annotated[str, Field(pattern=r"^[a-z0-9-]{1,64}$")]
 
 
-class StockItem(BaseModel):
+class StockItem(Told):
     id: str
     name: str
     tags: list[str]
@@ -24,7 +24,7 @@ class StockItem(BaseModel):
     own: bool = Field(description="kept by people; the others ship with the product")
 
 
-class Shelf(BaseModel):
+class Shelf(Told):
     items: list[StockItem]
 
 
@@ -35,11 +35,11 @@ class KeepTrial(AtRevision):
     tags: Annotated[list[Name], Field(max_length=20)] = Field(default=[])
 
 
-class StockQuery(BaseModel):
+class StockQuery(Told):
     to: Unit = Field(default="cm", description="the build's unit")
 
 
-class StockParts(BaseModel):
+class StockParts(Told):
     """A piece as parts and groups of a document, its own ids yet to be made free."""
 
     groups: list[dict[str, Any]]

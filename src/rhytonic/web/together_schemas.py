@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from pydantic import BaseModel, Field
+from pydantic import Field
 
 from ..core.recipe.part import Placement
-from .schemas import AtRevision
+from .schemas import AtRevision, Told
 
 Key = Annotated[str, Field(pattern=r"^[pg]:", max_length=202, description="p: or g: and the id of a part or group")]
 
@@ -24,7 +24,7 @@ class ClearanceTrial(AtRevision):
     steps: Annotated[int, Field(ge=1, le=1000)] = 90
 
 
-class ClearanceInfo(BaseModel):
+class ClearanceInfo(Told):
     least: float = Field(description="in the build's unit; 0 where they touch")
     at: float
     touches_at: float | None
@@ -42,12 +42,12 @@ class LineUpTrial(AtRevision):
     step: Annotated[float, Field(gt=0, le=1e6, allow_inf_nan=False)] = 1.0
 
 
-class MoveTo(BaseModel):
+class MoveTo(Told):
     member: str
     translate: tuple[float, float, float] = Field(description="of its placement")
 
 
-class Moves(BaseModel):
+class Moves(Told):
     moves: list[MoveTo]
 
 
@@ -56,7 +56,7 @@ class BesideTrial(AtRevision):
     to: Key
 
 
-class BesideInfo(BaseModel):
+class BesideInfo(Told):
     """Lengths in the build's unit."""
 
     gap: float
