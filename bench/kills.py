@@ -121,8 +121,8 @@ def main() -> None:
         for person in people:
             person.check()
         print(f"{args.workers} workers and {args.databases} databases killed in {time.monotonic() - started:.0f} s: "
-              f"{sum(p.acknowledged for p in people)} changes acknowledged, {sum(p.tried_again for p in people)} sent again, "
-              "none lost")
+              f"{sum(p.acknowledged for p in people)} changes acknowledged, {sum(p.tried_again for p in people)} sent "
+              "again, none lost")
     finally:
         server.terminate()
         server.wait(15)

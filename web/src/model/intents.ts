@@ -75,6 +75,15 @@ export function setStep(part: string, id: string, values: Record<string, unknown
   };
 }
 
+/** Give one value of a set of values; the others stay as they are by then. */
+export function setStepWithin(part: string, id: string, within: string, name: string, value: unknown): Intent {
+  return (document) => {
+    const found = stepAt(document, part, id);
+    const held = found === null ? null : ((found.step as unknown as Record<string, object | null>)[within] ?? {});
+    return found === null ? null : [{ op: "add", path: `${found.path}/${within}`, value: { ...held, [name]: value } }];
+  };
+}
+
 /** A patch that sets one number of a list, which may so far stand at its defaults. */
 function setItem(held: unknown, path: string, index: number, value: number, defaults: readonly number[]): Operation {
   return Array.isArray(held)

@@ -6,7 +6,7 @@ import type { KindInfo, ParameterValue, Part, Step, StepStatus } from "../api/cl
 import { closeTorn } from "../interaction/closing";
 import { accept } from "../interaction/session/storing";
 import { findingText, isFault } from "../model/findings";
-import { duplicateStep, type Intent, moveStep, removeStep, renameSent, setMark, setStep, setStepNumber } from "../model/intents";
+import { duplicateStep, type Intent, moveStep, removeStep, renameSent, setMark, setStep, setStepNumber, setStepWithin } from "../model/intents";
 import { knobOf, valueOf } from "../model/kinds";
 import { pickRule } from "../model/picks";
 import { editor, unitOf, useEditor } from "../model/store";
@@ -156,7 +156,7 @@ function ParameterRow({ part, step, parameter, within }: RowProps) {
   const set = (next: unknown) => {
     if (deepEqual(next, value)) return;
     if (parameter.quantity === "name") put(renameSent(part, id, parameter.name, String(next)));
-    else put(setStep(part, id, within === undefined ? { [parameter.name]: next } : { [within]: { ...around, [parameter.name]: next } }));
+    else put(within === undefined ? setStep(part, id, { [parameter.name]: next }) : setStepWithin(part, id, within, parameter.name, next));
   };
   const suffix = parameter.quantity === "angle" ? "°" : parameter.quantity === "length" ? unit : "";
   const field = (v: number, commit: (n: number) => void, label: string, width: number) => (
