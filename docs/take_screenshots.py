@@ -53,7 +53,7 @@ def view(page: Page, title: str) -> None:
 def new_build(address: str, name: str, document: object = None) -> str:
     body = {"name": name} if document is None else {"name": name, "document": document}
     request = urllib.request.Request(f"{address}/api/builds", json.dumps(body).encode(),
-                                     {"Content-Type": "application/json"})
+                                     {"Content-Type": "application/json", "X-Rhytonic": "1"})
     with urllib.request.urlopen(request) as answer:
         return str(json.load(answer)["id"])
 

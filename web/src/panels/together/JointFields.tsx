@@ -101,7 +101,7 @@ export function JointFields({ member: key, joint }: { readonly member: Key; read
       </div>
       {(["at", "axis"] as const).map((name) => (
         <div className="row" key={name}>
-          <span>{name === "at" ? "axis through" : "axis along"}</span>
+          <span>{name === "at" ? "through" : "along"}</span>
           <span className="triple">
             {(["x", "y", "z"] as const).map((letter, i) => (
               <NumberField key={letter} label={`joint ${name} ${letter}`} unit={name === "at" ? unit : null} suffix={letter} width={56} value={joint[name]?.[i] ?? 0} onCommit={(v) => putAxis(name, i, v)} onEnter={focusView} />
