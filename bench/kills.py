@@ -7,18 +7,14 @@ import http.client
 import json
 import os
 import random
-import shutil
 import signal
 import subprocess
-import tempfile
 import threading
 import time
 import uuid
-from pathlib import Path
 from typing import Any
 
-from rhytonic.launch.cluster import Cluster, free_port
-from rhytonic.launch.demo import serve, wait_for
+from .served import served
 
 HEADERS = {"Content-Type": "application/json", "X-Rhytonic": "bench"}
 BOX = {"id": "body", "kind": "box", "size": [10, 10, 10]}
@@ -88,13 +84,7 @@ def main() -> None:
     parser.add_argument("--databases", type=int, default=20, help="kills of the database")
     parser.add_argument("--people", type=int, default=4)
     args = parser.parse_args()
-    folder = Path(tempfile.mkdtemp(prefix="rhytonic-kills-", dir="/tmp"))
-    folder.chmod(0o711)
-    cluster = Cluster(folder)
-    port = free_port()
-    server = serve(cluster.start(), port)
-    try:
-        wait_for(f"http://127.0.0.1:{port}", server)
+    with served() as (port, server, cluster):
         people = [Person(port) for _ in range(args.people)]
         threads = [threading.Thread(target=p.work) for p in people]
         for thread in threads:
@@ -123,11 +113,6 @@ def main() -> None:
         print(f"{args.workers} workers and {args.databases} databases killed in {time.monotonic() - started:.0f} s: "
               f"{sum(p.acknowledged for p in people)} changes acknowledged, {sum(p.tried_again for p in people)} sent "
               "again, none lost")
-    finally:
-        server.terminate()
-        server.wait(15)
-        cluster.remove()
-        shutil.rmtree(folder, ignore_errors=True)
 
 
 if __name__ == "__main__":

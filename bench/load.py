@@ -6,18 +6,14 @@ import argparse
 import http.client
 import json
 import random
-import shutil
-import tempfile
 import threading
 import time
 import uuid
-from pathlib import Path
 from typing import Any
 
 import numpy as np
 
-from rhytonic.launch.cluster import Cluster, free_port
-from rhytonic.launch.demo import serve, wait_for
+from .served import served
 
 HEADERS = {"Content-Type": "application/json", "X-Rhytonic": "bench"}
 #: seconds between the edits of one person
@@ -79,24 +75,13 @@ def main() -> None:
     parser.add_argument("--seconds", type=float, default=20)
     parser.add_argument("--people", type=int, nargs="*", default=[1, 10, 30])
     args = parser.parse_args()
-    folder = Path(tempfile.mkdtemp(prefix="rhytonic-load-", dir="/tmp"))
-    folder.chmod(0o711)
-    cluster = Cluster(folder)
-    port = free_port()
-    server = serve(cluster.start(), port)
-    try:
-        wait_for(f"http://127.0.0.1:{port}", server)
+    with served() as (port, _, _):
         for people in args.people:
             told = crowd(port, people, args.seconds)
             print("  ".join(f"{k} {v:.0f}" for k, v in told.items()), flush=True)
         connection = http.client.HTTPConnection("127.0.0.1", port)
         connection.request("GET", "/api/health")
         print("kept warm in one process:", json.loads(connection.getresponse().read())["held"] // 2**20, "MB")
-    finally:
-        server.terminate()
-        server.wait(15)
-        cluster.remove()
-        shutil.rmtree(folder, ignore_errors=True)
 
 
 if __name__ == "__main__":

@@ -4,14 +4,11 @@ from __future__ import annotations
 
 import itertools
 import json
-import shutil
 import socket
-import tempfile
 import time
 import urllib.request
 import uuid
 from collections.abc import Iterator
-from pathlib import Path
 from typing import Any
 
 import msgpack
@@ -20,10 +17,9 @@ import numpy as np
 from rhytonic.core.live.refine import refinement
 from rhytonic.core.recipe.document import read_document
 from rhytonic.core.recipe.evaluate import Evaluator
-from rhytonic.launch.cluster import Cluster, free_port
-from rhytonic.launch.demo import serve, wait_for
 
 from .clock import Row, turn_by_turn
+from .served import served
 
 COLUMNS, ROWS = 50, 40
 STEPS = [{"id": "base", "kind": "plane", "size": [COLUMNS, ROWS], "segments": [COLUMNS, ROWS]},
@@ -95,20 +91,9 @@ def _over_http(port: int, shift: Iterator[int]) -> Any:
 
 
 def rows() -> Iterator[Row]:
-    folder = Path(tempfile.mkdtemp(prefix="rhytonic-bench-", dir="/tmp"))
-    folder.chmod(0o711)
-    cluster = Cluster(folder, lasting=False)
-    port = free_port()
-    server = serve(cluster.start(), port)
-    try:
-        wait_for(f"http://127.0.0.1:{port}", server)
+    with served(lasting=False) as (port, _, _):
         time.sleep(0.3)
         shift = itertools.count(1)
         whole, bare = turn_by_turn(_over_http(port, shift), _bare(shift), times=101, warm=10)
-    finally:
-        server.terminate()
-        server.wait(15)
-        cluster.remove()
-        shutil.rmtree(folder, ignore_errors=True)
     yield Row("preview round trip over HTTP, 2 000 faces at level 2 (384 kB)", whole, bare, "bare product and packing",
               whole / bare, "≤ 3 (ours / other)", whole / bare <= 3)
