@@ -112,15 +112,15 @@ def test_a_preview_whose_asker_went_away_is_given_up(server):
 
     def dense(n):
         return {"revision": build["revision"], "part": "part1", "replace": "body", "sure": True,
-                "step": {"kind": "box", "size": [10, 10, 10], "segments": [n, 500, 500]}}
+                "step": {"kind": "box", "size": [10, 10, 10], "segments": [n, 350, 350]}}
 
-    body = json.dumps(dense(500)).encode()
+    body = json.dumps(dense(350)).encode()
     with socket.create_connection(("127.0.0.1", server.port)) as gone:
         gone.sendall(f"POST {path} HTTP/1.1\r\nHost: 127.0.0.1\r\nX-Rhytonic: 1\r\nContent-Type: application/json\r\n"
                      f"Content-Length: {len(body)}\r\n\r\n".encode() + body)
         time.sleep(0.4)
     waited = elapsed(server, path, {**dense(1), "step": {**BOX, "size": [1, 2, 3]}})
-    whole = elapsed(server, path, dense(499))
+    whole = elapsed(server, path, dense(349))
     assert waited < whole / 2  # in one run: the next one does not wait for what nobody wants
 
 

@@ -42,8 +42,10 @@ def run(argv: list[str]) -> int:
     cluster = Cluster(folder, lasting=False)
     try:
         say("starting a database for the tests …")
-        environment = {**os.environ, "RHYTONIC_TEST_DATABASE_URL": cluster.start(), "PYTHONDONTWRITEBYTECODE": "1",
-                       "OPENBLAS_NUM_THREADS": "1"}
+        # compiled files are kept for the many servers that are started, but not in the checkout
+        kept = {k: v for k, v in os.environ.items() if k != "PYTHONDONTWRITEBYTECODE"}
+        environment = {**kept, "RHYTONIC_TEST_DATABASE_URL": cluster.start(), "OPENBLAS_NUM_THREADS": "1",
+                       "PYTHONPYCACHEPREFIX": str(folder / "compiled")}
         say("pytest …")
         code = subprocess.run([sys.executable, "-m", "pytest", *(argv or TOGETHER)], cwd=ROOT, env=environment).returncode
     finally:
