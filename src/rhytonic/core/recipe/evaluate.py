@@ -43,7 +43,7 @@ class _Said:
 
 _MOST_SAYINGS = 20_000
 #: seconds that a step may take without being asked for once more
-PATIENCE = 2.0
+PATIENCE = 1.0
 
 
 @dataclass
