@@ -11,7 +11,7 @@ from flask import Flask, Response, jsonify
 from pydantic import ValidationError
 from werkzeug.exceptions import HTTPException
 
-from ..core.errors import Cancelled, InvalidDocument, RhytonicError, StepError, UnknownName
+from ..core.errors import Cancelled, InvalidDocument, RhytonicError, StepError, TakesLong, UnknownName
 from ..store.errors import NothingToUndo, NotThere, Stale
 from .schemas import Fault
 
@@ -41,6 +41,8 @@ def fault_of(error: RhytonicError) -> Fault:
     fault = Fault(code=error.code, message=str(error))
     if isinstance(error, StepError):
         fault.part, fault.step, fault.parameter = error.part, error.step, error.parameter
+    if isinstance(error, TakesLong):  # a question to a person who sees what it is about
+        fault.message = f"It {error.message}"
     if isinstance(error, InvalidDocument):
         first = error.problems[0]
         fault.part, fault.step, fault.parameter = first.part, first.step, first.parameter

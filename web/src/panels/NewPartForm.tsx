@@ -123,12 +123,15 @@ export function NewPartForm({ onDone }: { readonly onDone?: () => void }) {
         </label>
       ))}
       <div className="row">
-        <span>{curve ? "lies in the plane" : "stands"}</span>
-        {curve && <Select size="small" aria-label="Plane of the new curve" style={{ width: 80 }} popupMatchSelectWidth={false} value={plane} options={PLANES.map((value) => ({ value }))} onChange={setPlane} />}
-        <span className="pair" hidden={curve}>
-          <Select<keyof typeof TURNS> size="small" aria-label="How the new part lies" style={{ width: 80 }} popupMatchSelectWidth={false} value={standing.along} options={ALONGS.map((o) => ({ ...o }))} onChange={(along) => stand({ ...standing, along })} />
-          <Select<"base" | "centre"> size="small" aria-label="What of the new part is placed" style={{ width: 96 }} popupMatchSelectWidth={false} value={standing.anchor} options={ANCHORS.map((o) => ({ ...o }))} onChange={(anchor) => stand({ ...standing, anchor })} />
-        </span>
+        <span>{curve ? "in the plane" : "stands"}</span>
+        {curve ? (
+          <Select size="small" aria-label="Plane of the new curve" style={{ width: 80 }} popupMatchSelectWidth={false} value={plane} options={PLANES.map((value) => ({ value }))} onChange={setPlane} />
+        ) : (
+          <span className="pair">
+            <Select<keyof typeof TURNS> size="small" aria-label="How the new part lies" style={{ width: 80 }} popupMatchSelectWidth={false} value={standing.along} options={ALONGS.map((o) => ({ ...o }))} onChange={(along) => stand({ ...standing, along })} />
+            <Select<"base" | "centre"> size="small" aria-label="What of the new part is placed" style={{ width: 96 }} popupMatchSelectWidth={false} value={standing.anchor} options={ANCHORS.map((o) => ({ ...o }))} onChange={(anchor) => stand({ ...standing, anchor })} />
+          </span>
+        )}
       </div>
       <div className="row">
         <span>at</span>
