@@ -10,6 +10,7 @@ import numpy as np
 import pytest
 from PIL import Image
 
+from rhytonic.core.forms.box import BoxKind
 from rhytonic.core.picture import straighten
 from rhytonic.core.recipe.cache import Budget, Cache
 from rhytonic.web.app import create_app
@@ -258,6 +259,33 @@ def test_what_a_window_asks_next_takes_the_place_of_what_it_asked(app, api):
     alone = time.monotonic()
     assert api.http.post(path, json={**big, "window": "other", "step": {**big["step"], "segments": [349, 350, 350]}}).status_code == 200
     assert waited < (time.monotonic() - alone) / 2  # in one run: far sooner than the whole would have taken
+
+
+def test_what_nobody_waits_for_holds_nobody_up(app, api, monkeypatch):
+    """A step in one call that cannot be interrupted: its asker is answered at once, and so is the next one."""
+    build = api.new(part(BOX))
+    path = f"/api/builds/{build['id']}/preview"
+    body = {"revision": build["revision"], "part": "part1", "replace": "body", "step": {**BOX, "size": [7, 7, 7]}, "window": "w"}
+    inside, go_on = threading.Event(), threading.Event()
+    plain = BoxKind.plan
+
+    def stuck(self, p, *more):
+        if p.segments == (9, 9, 9):
+            inside.set()
+            go_on.wait(30)
+        return plain(self, p, *more)
+
+    monkeypatch.setattr(BoxKind, "plan", stuck)
+    answers = []
+    held = {**body, "step": {**BOX, "segments": [9, 9, 9]}, "sure": True}
+    slow = threading.Thread(target=lambda: answers.append(Api(app).http.post(path, json=held)))
+    slow.start()
+    assert inside.wait(10)
+    assert api.http.post(path, json=body).status_code == 200  # while the other is still in its call
+    slow.join(10)
+    assert answers[0].get_json()["code"] == "cancelled" and not go_on.is_set()
+    go_on.set()
+    assert api.http.post(path, json=held | {"window": "v"}).status_code == 200
 
 
 def test_a_connection_that_is_closed_is_waited_for_no_more():

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import contextlib
+from concurrent.futures import ThreadPoolExecutor
 from typing import Any
 
 from flask import Response, request
 from pydantic import ValidationError
 
-from ..core.errors import StepError
+from ..core.errors import Cancelled, StepError
 from ..core.inspect.limits import Limits
 from ..core.params import to_metres
 from ..core.pick.extent import Extent, extent
@@ -22,6 +23,7 @@ from ..core.step.kind import Context, Step
 from ..core.units import METRES
 from ..core.waiting import waited_for
 from . import packets
+from .asker import Asker
 from .blueprint import blueprint
 from .builds_api import room
 from .faults import refused_body
@@ -110,8 +112,39 @@ def preview_packet(workroom: Workroom, build_id: str, raw: bytes, environ: dict[
         ValidationError: the request is no Trial. RhytonicError: the trial cannot be. Cancelled: nobody waits for it.
     """
     body = Trial.model_validate_json(raw)
-    with workroom.askers.asking(build_id, body.window, environ) as asker, waited_for(asker.gone):
-        return _trial_packet(workroom, build_id, body)
+    with workroom.askers.asking(build_id, body.window, environ) as asker:
+        if body.sure:
+            return _aside(workroom, build_id, body, asker)
+        with waited_for(asker.gone):
+            return _trial_packet(workroom, build_id, body)
+
+
+#: seconds between looks at whether what takes long is still waited for
+_LOOK = 0.03
+
+
+def _aside(workroom: Workroom, build_id: str, body: Trial, asker: Asker) -> bytes:
+    """What may take long, in a thread of its own. Once nobody waits for it, it is left to end at its next look, however long
+    the one call it is in takes; nobody is held up by it."""
+    bench = workroom.bench(build_id)
+    evaluator = bench.evaluator
+
+    def work() -> bytes:
+        with waited_for(asker.gone):
+            return _trial_packet(workroom, build_id, body)
+
+    with_thread = ThreadPoolExecutor(1)
+    try:
+        doing = with_thread.submit(work)
+        while True:
+            try:
+                return doing.result(_LOOK)
+            except TimeoutError:
+                if asker.gone():
+                    bench.abandon(evaluator)
+                    raise Cancelled("nobody waits for it any more") from None
+    finally:
+        with_thread.shutdown(wait=False)
 
 
 def _trial_packet(workroom: Workroom, build_id: str, body: Trial) -> bytes:

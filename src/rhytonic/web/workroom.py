@@ -67,6 +67,11 @@ class Bench:
         #: outlines of parts in views, by surface, placement and view
         self.loops: Cache[list[Floats]] = Cache(evaluator.budget)
 
+    def abandon(self, evaluator: Evaluator) -> None:
+        """Let an evaluator end what nobody waits for by itself; whoever asks next gets another that remembers the same."""
+        if self.evaluator is evaluator:
+            self.evaluator = evaluator.beside()
+
     def forget(self) -> None:
         """Let everything kept warm go."""
         self.evaluator.forget()

@@ -63,6 +63,12 @@ class Evaluator:
     def __post_init__(self) -> None:
         self.results, self.plans, self.picks = Cache(self.budget), Cache(self.budget), Cache(self.budget)
 
+    def beside(self) -> Evaluator:
+        """Another that remembers the same, for one caller more: what one is at need not be waited for by the other."""
+        other = Evaluator(self.budget, files=self.files)
+        other.results, other.plans, other.picks = self.results, self.plans, self.picks
+        return other
+
     def forget(self) -> None:
         """Let everything remembered go."""
         for cache in (self.results, self.plans, self.picks):
