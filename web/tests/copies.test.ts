@@ -32,7 +32,7 @@ const near = (a: Matrix4, b: Matrix4) => a.elements.forEach((v, i) => assert.ok(
 
 test("a group is copied with all that is in it, steps naming the copies of what came along", () => {
   const parts = [
-    { id: "a", name: "Post 1", group: "in", steps: [{ id: "b", kind: "box", size: [1, 1, 1] }] },
+    { id: "a", name: "Post 1", group: "in", colour: "#c9a24b", steps: [{ id: "b", kind: "box", size: [1, 1, 1] }] },
     { id: "b", name: "Rail", group: "g", steps: [{ id: "b", kind: "box", size: [1, 1, 1] }, { id: "c", kind: "boolean", parts: ["a", "z"] }, { id: "r", kind: "array", count: 2, along: { part: "a" } }] },
     { id: "z", name: "Bolt", steps: [{ id: "b", kind: "box", size: [1, 1, 1] }] },
   ];
@@ -45,6 +45,7 @@ test("a group is copied with all that is in it, steps naming the copies of what 
   assert.deepEqual(made.keys, ["g:group1"]);
   assert.deepEqual(addCopies(made)(document)?.map((op) => op.path), ["/groups/-", "/groups/-", "/parts/-", "/parts/-"]);
   const linked = copiesOf(editor.get(), ["g:g", "p:b"], "linked");
+  assert.equal(linked.parts[0]?.colour, "#c9a24b");
   assert.deepEqual(linked.parts.map((p) => [p.of, p.steps]), [["a", undefined], ["b", undefined]]); // what is in a chosen group goes along
 });
 

@@ -6,6 +6,8 @@ import argparse
 import json
 import os
 
+from ..web.environment import DESCRIBE
+
 
 def add_to(commands: argparse._SubParsersAction) -> None:
     parser = commands.add_parser("openapi", help="print the OpenAPI document")
@@ -13,7 +15,7 @@ def add_to(commands: argparse._SubParsersAction) -> None:
 
 
 def run(args: argparse.Namespace) -> int:
-    os.environ["RHYTONIC_DESCRIBE"] = "1"
+    os.environ[DESCRIBE] = "1"
     from ..web.app import create_app, openapi
     print(json.dumps(openapi(create_app("postgresql+psycopg://nobody@127.0.0.1:1/none")), indent=1, sort_keys=True))
     return 0

@@ -10,6 +10,7 @@ import sys
 import tempfile
 
 from ..store.database import migrate
+from ..web.environment import MEETING, WORKERS
 
 #: more processes than this help no one person, and each keeps builds of its own in memory
 MOST_WORKERS = 4
@@ -26,9 +27,9 @@ def add_to(commands: argparse._SubParsersAction) -> None:
 def run(args: argparse.Namespace) -> int:
     migrate(os.environ["RHYTONIC_DATABASE_URL"])
     workers = args.workers or min(os.cpu_count() or 1, MOST_WORKERS)
-    os.environ["RHYTONIC_WORKERS"] = str(workers)
+    os.environ[WORKERS] = str(workers)
     with tempfile.TemporaryDirectory(prefix="rhytonic-") as meeting:  # where worker processes find each other
-        os.environ["RHYTONIC_MEETING"] = meeting
+        os.environ[MEETING] = meeting
         command = [sys.executable, "-m", "gunicorn", "--bind", f"{args.host}:{args.port}", "--config",
                    "python:rhytonic.web.worker", "--worker-class", "rhytonic.web.worker.KeepingWorker", "--preload",
                    "--workers", str(workers), "--threads", "8", "--timeout", "120", "--keep-alive", "75",

@@ -93,12 +93,10 @@ class Planned:
 
     Attributes:
         revision: what it was worked out on.
-        patch: as it was sent.
         before, after: the documents, as they are read.
     """
 
     revision: int
-    patch: list[dict[str, Any]]
     before: Document
     after: Document
 
@@ -113,7 +111,7 @@ def plan_change(row: BuildRow, patch: list[dict[str, Any]]) -> Planned:
     if copied is not None:
         raise BadPatch(f"a change cannot {copied.get('op')}; send an add with the value itself")
     after = read_document(_apply(row.document, patch))
-    return Planned(row.revision, patch, read_document(row.document), after)
+    return Planned(row.revision, read_document(row.document), after)
 
 
 def is_done(session: Session, build_id: str, key: str) -> bool:

@@ -7,8 +7,7 @@ from typing import Any
 
 from flask_openapi3 import APIBlueprint, Tag
 
-#: set by the command that writes the OpenAPI document; a server hands out the file it wrote
-DESCRIBE = "RHYTONIC_DESCRIBE"
+from .environment import DESCRIBE
 
 
 def blueprint(name: str, module: str, prefix: str, responses: dict[int, Any]) -> APIBlueprint:

@@ -14,12 +14,11 @@ from http import HTTPStatus
 from typing import Any
 from urllib.parse import urlsplit
 
+from .environment import HOSTS, NUMBER
 from .schemas import Fault
 
 Wsgi = Callable[[dict[str, Any], Callable[..., Any]], Iterable[bytes]]
 LOOPBACK = frozenset({"localhost", "127.0.0.1", "::1"})
-#: further names this server answers to, in the environment: comma-separated
-HOSTS = "RHYTONIC_HOSTS"
 #: sent with every change; no page of another origin can send it without being asked first, and is refused then
 OWN_HEADER = "X-Rhytonic"
 _READS = frozenset({"GET", "HEAD"})
@@ -75,8 +74,8 @@ def _is_own(origin: str, environ: dict[str, Any]) -> bool:
 class Gate:
     """WSGI middleware: refuses strangers, and tells with every answer how to treat it and how long it took."""
 
-    def __init__(self, inner: Wsgi, hosts: Iterable[str] = ()) -> None:
-        named = (h.strip().lower() for h in (*hosts, *os.environ.get(HOSTS, "").split(",")))
+    def __init__(self, inner: Wsgi) -> None:
+        named = (h.strip().lower() for h in os.environ.get(HOSTS, "").split(","))
         self.inner, self.hosts = inner, LOOPBACK | {h for h in named if h}
 
     def __call__(self, environ: dict[str, Any], start_response: Callable[..., Any]) -> Iterable[bytes]:
@@ -86,7 +85,7 @@ class Gate:
             has = {name.lower() for name, _ in headers}
             told = [(k, v) for k, v in SAFE.items() if k.lower() not in has]
             took = ("Server-Timing", f"total;dur={(time.perf_counter() - started) * 1e3:.1f}, "
-                                     f"worker;desc={os.environ.get('RHYTONIC_WORKER', '0')}")
+                                     f"worker;desc={os.environ.get(NUMBER, '0')}")
             return start_response(status, [*headers, *told, took], *more)
 
         refused = refusal(environ, self.hosts)

@@ -18,10 +18,8 @@ from typing import Any
 
 from gunicorn.workers.gthread import DEFAULT_WORKER_DATA_TIMEOUT, TConn, ThreadWorker
 
-#: how many processes there are, and the folder in which they meet, in the environment
-WORKERS, MEETING = "RHYTONIC_WORKERS", "RHYTONIC_MEETING"
-#: which of them this process is, in its own environment
-NUMBER = "RHYTONIC_WORKER"
+from .environment import MEETING, NUMBER, WORKERS
+
 _BUILD = re.compile(rb"[A-Z]+ /api/builds/([0-9a-f]{1,32})[/ ?]")
 _LOOK = 256
 #: what a connection comes to that another process has by now

@@ -29,11 +29,10 @@ from ..store import builds, model_files, pictures
 from ..store.database import Database
 from ..store.errors import NotThere, Stale
 from .asker import Askers
+from .environment import MEMORY, WORKERS
 from .schemas import FindingInfo, PartStatus, StepStatus
 
 _MOST_BENCHES = 64
-#: bytes that may be kept warm, in the environment: a number, or one with K, M or G behind it
-MEMORY = "RHYTONIC_MEMORY"
 #: rough bytes of a face of a model file as read
 _MODEL_FACE = 300
 
@@ -53,7 +52,7 @@ def memory_limit(told: str | None = None) -> int:
             whole = int(float(text.rstrip("KMG")) * times)
         except ValueError:
             raise ValueError(f"{MEMORY} is '{text}'; give bytes, or 512M, or 2G") from None
-    return max(whole // int(os.environ.get("RHYTONIC_WORKERS", "1")), 2**20)
+    return max(whole // int(os.environ.get(WORKERS, "1")), 2**20)
 
 
 class Bench:

@@ -1,9 +1,8 @@
 import type { Group, Part } from "../api/client";
 import { addCopies, copiesOf, type Copying } from "../model/copies";
-import { type Intent, removePart, together } from "../model/intents";
+import { freeName, type Intent, removePart, together } from "../model/intents";
 import { type Key, memberOf } from "../model/members";
 import { planeBetween } from "../model/mirrored";
-import { freeName } from "../model/intents";
 import { neededBy, partNamed } from "../model/parts";
 import { middle } from "../model/place";
 import { editor, groupsOf, METRES, partOf, partsOf, type Triple, unitOf } from "../model/store";

@@ -21,8 +21,8 @@ function standing(state: EditorState, member: Part | Group, how: Copying): Refle
 /** A part that is a copy of another: with a recipe of its own, linked, or linked and reflected across a plane. */
 export function copyOf(state: EditorState, part: Part, own: { id: string; name: string }, how: Copying): Part {
   if (how === "plain") return { ...part, ...own };
-  const group = part.group == null ? {} : { group: part.group };
-  const placed = { ...own, ...group, ...standing(state, part, how) };
+  const beside = Object.fromEntries(Object.entries({ group: part.group, colour: part.colour }).filter(([, v]) => v != null));
+  const placed = { ...own, ...beside, ...standing(state, part, how) };
   if (how === "linked") return { ...placed, of: part.of ?? part.id, ...(part.mirrored == null ? {} : { mirrored: part.mirrored }) } as Part;
   return { ...placed, of: part.id, mirrored: typeof how === "string" ? how : "x" } as Part;
 }

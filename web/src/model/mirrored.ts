@@ -1,11 +1,10 @@
 import { Matrix4, Quaternion, Vector3 } from "three";
 
-import type { Group, Part } from "../api/client";
+import type { Group, Part, Unit } from "../api/client";
 import type { Placement } from "./members";
 import { matrixAbove, matrixOf } from "./place";
 import { METRES, type Triple } from "./store";
 import { turnsOf } from "./turns";
-import type { Unit } from "../api/client";
 
 export type Axis = "x" | "y" | "z";
 /** A plane of the build, in metres. */

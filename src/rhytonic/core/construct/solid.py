@@ -6,6 +6,7 @@ tells for every triangle of the result which face of which input it lies in.
 
 from __future__ import annotations
 
+import atexit
 from collections import OrderedDict
 from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
@@ -73,6 +74,7 @@ class Solids:
     def __init__(self, most: int = 32) -> None:
         self._held: OrderedDict[bytes, Solid] = OrderedDict()
         self._most, self._lock = most, Lock()
+        atexit.register(self._held.clear)  # the library complains of whatever outlives it
 
     def of(self, mesh: Mesh, name: str, parameter: str | None = None) -> Solid:
         """The solid a mesh is, refused as :func:`refuse_unsound` does."""

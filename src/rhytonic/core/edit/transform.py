@@ -75,9 +75,7 @@ class TransformKind(StepKind[Transform]):
         if p.rotate == (0, 0, 0) and p.scale == (1, 1, 1):
             return None
         vertices = picked.vertices(mesh)
-        moving, weight, nearest = vertices, np.ones(vertices.size), np.arange(vertices.size)
-        if p.falloff is not None:
-            moving, weight, nearest = soft_weights(p.falloff, mesh, vertices)
+        moving, weight, nearest = _following(p, mesh, vertices)
         piece, pieces = _pieces(p, mesh, picked, vertices)
         linear, _ = _maps(p, mesh, picked, vertices, piece, pieces, context)
         out = np.tile(np.eye(3), (len(mesh.points), 1, 1))
@@ -87,9 +85,7 @@ class TransformKind(StepKind[Transform]):
     def positions(self, p: Transform, draft: Draft, mesh: Mesh, picked: Picked | None, context: Context) -> Floats:
         assert picked is not None
         vertices = picked.vertices(mesh)
-        moving, weight, nearest = vertices, np.ones(vertices.size), np.arange(vertices.size)
-        if p.falloff is not None:
-            moving, weight, nearest = soft_weights(p.falloff, mesh, vertices)
+        moving, weight, nearest = _following(p, mesh, vertices)
         here = mesh.points[moving]
         if p.frame == "part" and p.rotate == (0, 0, 0) and p.scale == (1, 1, 1):  # a plain move, as most drags are
             there = here + np.asarray(p.translate)
@@ -110,6 +106,13 @@ class TransformKind(StepKind[Transform]):
         points = mesh.points.copy()
         points[moving] = there
         return points
+
+
+def _following(p: Transform, mesh: Mesh, vertices: Ints) -> tuple[Ints, Floats, Ints]:
+    """What moves with picked vertices, as :func:`soft_weights` tells it; they alone without soft selection."""
+    if p.falloff is None:
+        return vertices, np.ones(vertices.size), np.arange(vertices.size)
+    return soft_weights(p.falloff, mesh, vertices)
 
 
 def _pieces(p: Transform, mesh: Mesh, picked: Picked, vertices: Ints) -> tuple[Ints, int]:
