@@ -96,4 +96,4 @@ def test_the_surface_tells_what_the_cage_does_not_show():
     e = Evaluator().run(d.parts[0], "m")
     told = inspect_surface(e, DEFAULT, inspect(e.results[:2]))
     assert [(f.kind, f.elements, f.step) for f in told] == [("self_crossing", "faces", "m")]
-    assert set(told[0].ids) <= set(hex_of(e.cage.mesh.names.face)) and told[0].count == len(told[0].ids) >= 4
+    assert set(told[0].ids) <= set(hex_of(e.cage.mesh.names.face)) and told[0].count == len(told[0].ids) >= 3

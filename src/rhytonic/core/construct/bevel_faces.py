@@ -78,8 +78,9 @@ def add_points(build: Rebuild, mesh: Mesh, layout: Layout, segments: int) -> Int
     return place
 
 
-def add_faces(build: Rebuild, t: Topology, layout: Layout, arc_place: Ints) -> None:
-    """Every old face, its corners opened."""
+def add_faces(build: Rebuild, t: Topology, layout: Layout, arc_place: Ints, over: Ints | None = None) -> None:
+    """Every old face, its corners opened; ``over`` is the vertex that each point leads to in a face that has two, itself for
+    most."""
     inner = arc_place.shape[1]
     changed = np.zeros(t.face_count, bool)
     changed[t.corner_face[layout.opened]] = True
@@ -89,11 +90,16 @@ def add_faces(build: Rebuild, t: Topology, layout: Layout, arc_place: Ints) -> N
     before, after, taken = layout.before[at], layout.after[at], layout.takes[at]
     double = before != after
     takes = double & (taken >= 0)
-    size = 1 + double + np.where(takes, inner, 0)
+    more = np.zeros((2, at.size), bool) if over is None else \
+        np.stack([double & (over[before] != before), double & (over[after] != after)])
+    size = 1 + double + np.where(takes, inner, 0) + more.sum(axis=0)
     begin = np.cumsum(size) - size
     corners = np.empty(int(size.sum()), np.int64)
     corners[begin] = before
     corners[(begin + size - 1)[double]] = after[double]
+    if over is not None:
+        corners[(begin + 1)[more[0]]] = over[before[more[0]]]
+        corners[(begin + size - 2)[more[1]]] = over[after[more[1]]]
     if inner and takes.any():
         c = np.flatnonzero(takes)
         run = arc_place[taken[c]]

@@ -37,6 +37,8 @@ class Layout:
             ``loop_fan`` (p,) rank of the fan at its vertex.
         crossed: (a,) number of picked edges in the arc's fan.
         opened: corners whose half-edge gets shorter or longer.
+        ends: (k, 4) where a single strip ends beside an old vertex: the points on either side of its end, the leg of an
+            edge that leads on from the vertex, and the strip's own leg.
     """
 
     inset: Ints
@@ -59,6 +61,7 @@ class Layout:
     loop_corner: Ints
     crossed: Ints
     opened: Ints
+    ends: Ints
 
 
 def legs(t: Topology, edge: Ints, vertex: Ints) -> Ints:
@@ -83,11 +86,12 @@ def in_whole(a: Layout, patch: TopologyPatch, t: Topology) -> Layout:
     arc_leg = np.where(crossing, leg(np.maximum(a.arc_leg, 0)), -1 - patch.corners[np.where(crossing, 0, -1 - a.arc_leg)])
     arcs_of_leg = np.full(2 * t.edge_count, -1, np.int64)
     arcs_of_leg[leg(np.arange(2 * patch.topology.edge_count))] = a.arcs_of_leg
+    ends = np.column_stack([point[a.ends[:, :2]], leg(a.ends[:, 2:])])
     demand = np.stack([patch.corners[a.demand[:, 0]], a.demand[:, 1]], axis=1)
     return Layout(patch.corners[a.inset], leg(a.slide), demand, before, after, arc_leg, point[a.arc_from], point[a.arc_to],
                   a.arc_twin, takes, takes_back, arcs_of_leg, point[a.loop], a.loop_arc, a.loop_start,
                   patch.vertices[a.loop_vertex], a.loop_fan, patch.corners[a.loop_corner], a.crossed,
-                  patch.corners[a.opened])
+                  patch.corners[a.opened], ends)
 
 
 def opened(t: Topology, before: Ints, after: Ints) -> Ints:

@@ -127,9 +127,33 @@ def _taken_arcs(f: _Fans, p: _Points, into: Ints, lone: Bools) -> Ints:
     return takes
 
 
+def _ends(t: Topology, f: _Fans, slid: Bools, loops: Loops, into: Ints) -> Ints:
+    """(k, 4) the two new points of each outline that has one strip and one old vertex, the middle one of the legs that lead
+    on from there, and the strip's own."""
+    count = np.bincount(loops.fan, minlength=f.count)
+    alone = (count == 3) & (f.crossed == 1)
+    alone[f.fan[t.twin < 0]] = False
+    new = alone[loops.fan] & (loops.point >= t.vertex_count)
+    old = alone[loops.fan] & ~new
+    alone &= np.bincount(loops.fan[old], minlength=f.count) == 1
+    order, _ = t.ordered_fans
+    plain = order[alone[f.fan[order]] & ~f.out[order] & ~slid[f.out_leg[order]]]
+    leads = np.bincount(f.fan[plain], minlength=f.count)
+    fans = np.flatnonzero(alone & (leads > 0))
+    plain = plain[np.argsort(f.fan[plain], kind="stable")]
+    first = np.cumsum(leads) - leads
+    leg = f.out_leg[plain[first[fans] + leads[fans] // 2]] if fans.size else np.zeros(0, np.int64)
+    mine = new & np.isin(loops.fan, fans)
+    points = loops.point[mine][np.argsort(loops.fan[mine], kind="stable")].reshape(-1, 2)
+    own = np.full(f.count, -1, np.int64)
+    own[f.fan[into]] = f.out_leg[into]
+    return np.column_stack([points, leg, own[fans]])
+
+
 def _edge_layout(t: Topology, picked: Bools) -> Layout:
     f = _fans(t, picked)
-    p = _points(t, f, _slid_legs(t, f))
+    slid = _slid_legs(t, f)
+    p = _points(t, f, slid)
     # arcs: into each corner that a picked edge leaves, from the corner on the edge's other side
     into = np.flatnonzero(f.out)
     from_ = t.next_corner[t.twin[into]]
@@ -146,4 +170,4 @@ def _edge_layout(t: Topology, picked: Bools) -> Layout:
     emitted = (points >= 3) | ((points == 2) & (f.crossed > 2))
     return Layout(p.inset, p.slide, p.demand, p.before, p.after, f.out_leg[into], p.before[from_], p.after[into], twin,
                   takes, np.zeros(t.corner_count, bool), arcs_of_leg, *kept(t, loops, emitted[loops.fan]),
-                  f.crossed[f.fan[into]], opened(t, p.before, p.after))
+                  f.crossed[f.fan[into]], opened(t, p.before, p.after), _ends(t, f, slid, loops, into))

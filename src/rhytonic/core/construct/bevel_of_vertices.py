@@ -50,4 +50,5 @@ def _vertex_layout(t: Topology, picked: Bools) -> Layout:
     empty = np.zeros(0, np.int64)
     return Layout(empty, slide, np.zeros((0, 2), np.int64), before, after, -1 - inside, after[inside], before[inside], twin,
                   number, np.ones(t.corner_count, bool), np.full(2 * t.edge_count, -1, np.int64),
-                  *kept(t, loops, (count >= 3)[loops.fan]), np.full(inside.size, 1), opened(t, before, after))
+                  *kept(t, loops, (count >= 3)[loops.fan]), np.full(inside.size, 1), opened(t, before, after),
+                  np.zeros((0, 4), np.int64))

@@ -11,7 +11,7 @@ import numpy as np
 
 from ..mesh.geometry import Floats, cross, lengths, shortest_offsets, unit
 from ..mesh.mesh import Mesh
-from ..mesh.topology import Ints
+from ..mesh.topology import Bools, Ints
 from ..waiting import check
 from .bevel_layout import Layout
 from .corner_patch import CornerPatch, inner_points
@@ -19,6 +19,11 @@ from .profile import arc_points
 
 #: beside an edge that leads straight on, a slide is as long as the width
 _STRAIGHT = 1e-6
+#: what is off a line by less than this share of a strip's width lies on it
+_IN_LINE = 1e-5
+#: the share of an edge that its end may be moved along it
+_MOST_OF_AN_EDGE = 0.4
+_ALL_BUT = 0.95
 
 
 @dataclass(frozen=True)
@@ -34,7 +39,8 @@ _known: WeakKeyDictionary[Mesh, list[tuple[Layout, str, Any]]] = WeakKeyDictiona
 T = TypeVar("T")
 
 
-def _once(what: str, layout: Layout, mesh: Mesh, compute: Callable[[Layout, Mesh], T]) -> T:
+def once(what: str, layout: Layout, mesh: Mesh, compute: Callable[[Layout, Mesh], T]) -> T:
+    """What ``compute`` makes of a layout and a mesh, kept under ``what`` while the mesh is."""
     held = _known.setdefault(mesh, [])
     for of, name, value in held:
         if of is layout and name == what:
@@ -51,12 +57,12 @@ _MOST_KEPT = 8
 
 def unit_moves(layout: Layout, mesh: Mesh) -> Floats:
     """(i + l, 3) how far insets and slides go from their vertex for each metre of width."""
-    return _once("moves", layout, mesh, _unit_moves)
+    return once("moves", layout, mesh, _unit_moves)
 
 
 def widest(layout: Layout, mesh: Mesh) -> tuple[float, Floats]:
     """The largest width at which no edge of a face has turned over, and the middle of the edge used up there."""
-    return _once("widest", layout, mesh, _widest)
+    return once("widest", layout, mesh, _widest)
 
 
 def _unit_moves(layout: Layout, mesh: Mesh) -> Floats:
@@ -112,15 +118,26 @@ def _widest(layout: Layout, mesh: Mesh) -> tuple[float, Floats]:
     return float(limit[worst]), (points[t.corners[c[worst]]] + points[t.corners[d[worst]]]) / 2
 
 
+def first_points(layout: Layout, mesh: Mesh, width: float) -> Floats:
+    """(i + l, 3) insets and slides."""
+    t = mesh.topology
+    ends = t.edges[layout.slide // 2]
+    base = np.concatenate([t.corners[layout.inset], ends[np.arange(len(ends)), layout.slide % 2]])
+    out: Floats = mesh.points[base] + width * unit_moves(layout, mesh)
+    return out
+
+
 def place_points(layout: Layout, mesh: Mesh, width: float, segments: int, roundness: float,
-                 corners: tuple[Corners, ...]) -> Floats:
+                 corners: tuple[Corners, ...], swell: float = 1.0) -> Floats:
     """Points of the new vertices in the order they were asked for: insets, slides, arcs, insides of corners."""
     check()
     t, points = mesh.topology, mesh.points
     v, basic = t.vertex_count, layout.inset.size + layout.slide.size
-    ends = t.edges[layout.slide // 2]
-    base = np.concatenate([t.corners[layout.inset], ends[np.arange(len(ends)), layout.slide % 2]])
-    first = points[base] + width * unit_moves(layout, mesh)
+    first = first_points(layout, mesh, width)
+    moved, to = slid_ends(layout, mesh, width)
+    if moved.size:
+        points = points.copy()
+        points[moved] = to
     known = np.concatenate([points, first])
     arcs_round, arcs_flat = _arcs(layout, mesh, known, segments)
     own = np.flatnonzero((layout.arc_twin == np.arange(layout.arc_leg.size)) & (layout.arc_from != layout.arc_to))
@@ -129,10 +146,59 @@ def place_points(layout: Layout, mesh: Mesh, width: float, segments: int, roundn
     every_round, every_flat = np.concatenate([known, round_]), np.concatenate([known, flat])
     for group in corners:  # a few kinds of corner
         if group.patch.inner:
-            inside = inner_points(group.patch, every_round[group.outline], every_flat[group.outline], roundness)
+            inside = inner_points(group.patch, every_round[group.outline], every_flat[group.outline], roundness,
+                                  swell)
             out.append(inside.reshape(-1, 3))
     assert v + basic == len(known)
     return np.concatenate(out)
+
+
+def slid_ends(layout: Layout, mesh: Mesh, width: float, mouth: tuple[Floats, Floats, Bools] | None = None) -> tuple[Ints, Floats]:
+    """Old vertices that have to make room where a strip ends beside them, and where they go.
+
+    A vertex in line with the corners of the strip's end would leave a face of no area there, and one behind them a face that
+    lies over the strip. It goes along the edge that leads on, until it stands in the strip's plane or before its end.
+    ``mouth`` is where the two corners (k, 3) of each end are, by default the points on either side, and which ends are open.
+    """
+    one, two, leg, own = layout.ends.T
+    if not leg.size:
+        return leg, np.zeros((0, 3))
+    t, points = mesh.topology, mesh.points
+    here, there = _of_leg(mesh, leg)
+    moves, v = unit_moves(layout, mesh), t.vertex_count
+    a, b = (points[here] + width * moves[k - v] for k in (one, two)) if mouth is None else mouth[:2]
+    open_ = np.zeros(leg.size, bool) if mouth is None else mouth[2]
+    along = unit(points[here] - points[_of_leg(mesh, own)[1]])
+    normal = unit(cross(along, b - a))
+    ahead = unit(cross(normal, b - a))
+    ahead *= np.sign(np.einsum("ij,ij->i", ahead, along))[:, None]
+    off = points[here] - (a + b) / 2
+    way = unit(points[there] - points[here])
+    length = lengths(points[there] - points[here])
+    behind = -np.einsum("ij,ij->i", off, ahead)
+    forward, up = np.einsum("ij,ij->i", way, ahead), np.einsum("ij,ij->i", way, normal)
+    height = -np.einsum("ij,ij->i", off, normal)
+    pace = lengths(b - a)
+    past = np.where(forward > _IN_LINE, np.maximum(behind, 0.0) / np.where(forward > _IN_LINE, forward, 1.0), np.inf)
+    into = np.where(np.abs(up) > _IN_LINE, height / np.where(np.abs(up) > _IN_LINE, up, 1.0), np.inf)
+    into[into <= _IN_LINE * pace] = np.inf
+    in_line = np.abs(height) < _IN_LINE * pace
+    past[in_line & ~np.isfinite(past)] = 0.0
+    far = np.where(in_line, past, np.minimum(past, into))
+    far[~np.isfinite(far)] = np.inf
+    far_enough = np.minimum(far, length)
+    on_the_line = np.abs(far_enough * forward - behind) < _IN_LINE * pace
+    on_the_line &= np.abs(far_enough * up - height) < _IN_LINE * pace
+    far = np.where(on_the_line, far + np.minimum(width, _MOST_OF_AN_EDGE * np.maximum(length - far_enough, 0.0)), far)
+    moved = (behind > (-_IN_LINE * pace)) & (in_line | open_ | (behind > _IN_LINE * pace)) & (far < _ALL_BUT * length)
+    return here[moved], points[here[moved]] + far[moved][:, None] * way[moved]
+
+
+def _of_leg(mesh: Mesh, leg: Ints) -> tuple[Ints, Ints]:
+    """The vertex of each leg, and the one at the other end of its edge."""
+    ends = mesh.topology.edges[leg // 2]
+    here = ends[np.arange(leg.size), leg % 2]
+    return here, ends.sum(axis=1) - here
 
 
 def _arcs(layout: Layout, mesh: Mesh, known: Floats, segments: int) -> tuple[Floats, Floats]:

@@ -13,9 +13,13 @@ import numpy as np
 import scipy
 from scipy.sparse import csc_array, csr_array
 
-from ..mesh.geometry import Floats, lengths, unit
+from ..mesh.geometry import Floats, cross, lengths, unit
 from ..mesh.topology import Ints
 from ..waiting import check
+
+
+#: an outline further off its sphere than this share of the radius is like none
+_FAR_FROM_ROUND = 0.02
 
 
 @dataclass(frozen=True)
@@ -28,6 +32,7 @@ class CornerPatch:
         harmonic: (inner, outline) each new point as the mean of its neighbours, solved.
         coons: (inner, outline) for four equal sides: the bilinearly blended patch (S. Coons, MIT Project MAC TR-41, 1967),
             which is exact on cylinders; None otherwise.
+        apex: for a fan under a single arc, the outline points where the arc begins and ends, and the one across from it.
     """
 
     outline: int
@@ -36,6 +41,7 @@ class CornerPatch:
     inner: int
     harmonic: Floats
     coons: Floats | None = None
+    apex: tuple[int, int, int] | None = None
 
 
 @lru_cache(maxsize=256)
@@ -52,7 +58,13 @@ def corner_patch(sides: tuple[int, ...]) -> CornerPatch:
         return _ladder(sides[0], 1)
     if len(sides) == 4 and sides[1] == sides[3] and sides[0] == sides[2] == 1:
         return _ladder(sides[1], 0)
-    return _fan(n)
+    arcs = [k for k, s in enumerate(sides) if s > 1]
+    patch = _fan(n)
+    if len(arcs) == 1 and len(sides) == 3:
+        first = sum(sides[:arcs[0]])
+        last = (first + sides[arcs[0]]) % n
+        return replace(patch, apex=(first, last, (last + 1) % n))
+    return patch
 
 
 def _even(count: int, s: int) -> CornerPatch:
@@ -164,17 +176,19 @@ def _finish(n: int, faces: list[list[int]], inner: int) -> CornerPatch:
     return CornerPatch(n, corners, sides, inner, harmonic)
 
 
-def inner_points(patch: CornerPatch, outline: Floats, straight: Floats, roundness: float) -> Floats:
+def inner_points(patch: CornerPatch, outline: Floats, straight: Floats, roundness: float, swell: float = 1.0) -> Floats:
     """(m, inner, 3) new points of m patches whose outlines (m, n, 3) are given.
 
     Full roundness: the sphere that fits the outline best, corrected by how far the outline is off it; for four sides that
     lie on no sphere their blended patch. None: the mean of the neighbours over the ``straight`` outline. Linear between.
+    ``swell`` is the share of the sphere where the outline is far from any, as where hollow and bulging edges meet; the rest
+    is the mean of the neighbours.
     """
     check()
     weights = patch.harmonic if patch.coons is None else patch.coons
     flat: Floats = np.einsum("io,mok->mik", weights, straight)
     if roundness == 0.0:
-        return flat
+        return flat if patch.apex is None else _seen_by_all(patch, straight, flat)
     round_ = np.einsum("io,mok->mik", weights, outline)
     middle = outline.mean(axis=1, keepdims=True)
     p = outline - middle
@@ -194,5 +208,38 @@ def inner_points(patch: CornerPatch, outline: Floats, straight: Floats, roundnes
     if patch.coons is not None:
         singular |= np.abs(residual).max(axis=1) > 1e-6 * radius[:, 0]
     usable = (~singular)[:, None, None] & (lengths(away) > 1e-9 * radius)[:, :, None]
+    if swell < 1.0:
+        far = np.abs(residual).max(axis=1) > _FAR_FROM_ROUND * radius[:, 0]
+        ball = np.where(far[:, None, None], swell * ball + (1 - swell) * round_, ball)
     out: Floats = roundness * np.where(usable, ball, round_) + (1 - roundness) * flat
-    return out
+    return out if patch.apex is None else _seen_by_all(patch, outline * roundness + straight * (1 - roundness), out)
+
+
+def _seen_by_all(patch: CornerPatch, outline: Floats, middle: Floats) -> Floats:
+    """The middle (m, 1, 3) of a fan under one arc, moved towards the apex where a hollow arc hides part of it.
+
+    From a place in the plane of the outline all of it is seen that lies on the same side of every segment as the apex; the
+    lines of the first and the last segment of the arc bound that place.
+    """
+    assert patch.apex is not None
+    first, last, apex = patch.apex
+    n = patch.outline
+    top = outline[:, apex]
+    a, b = outline[:, first], outline[:, last]
+    one, two = outline[:, (first + 1) % n] - a, outline[:, (last - 1) % n] - b
+    normal = unit(cross(a - top, b - top))
+    inside = np.ones(len(middle), bool)
+    for k in range(n):
+        p, q = outline[:, k], outline[:, (k + 1) % n]
+        turn = np.einsum("mi,mi->m", cross(q - p, middle[:, 0] - p), normal)
+        inside &= turn > 1e-6 * np.einsum("mi,mi->m", q - p, q - p)
+    if inside.all():
+        return middle
+    # where the two lines meet: a + s·one = b + t·two, square to the normal; a straight or bulging arc hides nothing
+    across = cross(normal, two)
+    d = np.einsum("mi,mi->m", one, across)
+    crosses = np.abs(d) > 1e-9 * lengths(one) * lengths(two)
+    meet = a + (np.einsum("mi,mi->m", b - a, across) / np.where(crosses, d, 1.0))[:, None] * one
+    hollow = crosses & (np.einsum("mi,mi->m", cross(b - a, meet - a), normal) > 1e-9 * lengths(b - a) ** 2)
+    near = np.where(hollow[:, None], 2 * top + meet, top + a + b) / 3
+    return np.where(inside[:, None, None], middle, near[:, None])

@@ -173,10 +173,33 @@ def _moved_edges(r: Regions, split: np.ndarray, copies: Ints, number: Ints | Non
 
 def limited(offsets: Floats, distance: float, parameter: str) -> Floats:
     """Offsets, refused where a vertex would move more than ten times the distance asked for."""
-    longest = float(lengths(offsets).max(initial=0.0))
-    if longest > tolerance.OFFSET_LIMIT * abs(distance) * (1 + 1e-9):
+    if _far(offsets, distance):
         raise BadParameter("a corner between nearly opposite faces would move more than ten times this distance whatever "
                            "its size; use along average, an axis or a vector", parameter)
+    return offsets
+
+
+def _far(offsets: Floats, distance: float) -> bool:
+    return float(lengths(offsets).max(initial=0.0)) > tolerance.OFFSET_LIMIT * abs(distance) * (1 + 1e-9)
+
+
+def limited_to_edges(offsets: Floats, distance: float, parameter: str, mesh: Mesh, group: Ints) -> Floats:
+    """Offsets of the vertices that corners belong to (``group``), refused where one moves more than ten times the distance
+    and further than the edges there are long.
+
+    Raises:
+        BadParameter: names the largest distance that works.
+    """
+    if not _far(offsets, distance):
+        return offsets
+    t = mesh.topology
+    span = mesh.points[t.corners[t.next_corner]] - mesh.points[t.corners]
+    shrink = -np.einsum("ij,ij->i", offsets[group[t.next_corner]] - offsets[group], unit(span))
+    uses = shrink > 1e-12
+    widest = abs(distance) * float((lengths(span)[uses] / shrink[uses]).min()) if uses.any() else np.inf
+    if widest < abs(distance):
+        raise BadParameter(f"a corner between nearly opposite faces would move further than the edges there are long; the "
+                           f"largest {parameter} that works is {{length}}", parameter, np.sign(distance) * widest)
     return offsets
 
 
@@ -192,7 +215,6 @@ def margin_offsets(margin: float, r: Regions, mesh: Mesh, vectors: Floats, param
     inward = unit(cross(unit(vectors)[r.face[a]], along))
     d = shortest_offsets(np.concatenate([r.sector[a], r.sector[b]]), np.concatenate([inward, inward]),
                          r.sector_count, margin)
-    limited(d, margin, parameter)
     size = lengths(along)
     shrink = -np.einsum("ij,ij->i", d[r.sector[b]] - d[r.sector[a]], unit(along))
     over = shrink > size * (1 + 1e-9)

@@ -181,10 +181,14 @@ def _joined(parts: list[Ints]) -> Ints:
     return np.concatenate(parts).astype(np.int64) if parts else np.zeros(0, np.int64)
 
 
-def with_new(draft: Draft, mesh: Mesh, new: Floats) -> Floats:
-    """(V', 3) old points where they were, then those of the new vertices."""
-    old = draft.kept_vertices[draft.kept_vertices >= 0]
-    return np.concatenate([mesh.points[old], new])
+def with_new(draft: Draft, mesh: Mesh, new: Floats, moved: tuple[Ints, Floats] | None = None) -> Floats:
+    """(V', 3) old points where they were, but for those ``moved`` (their numbers, and where to); then those of the new
+    vertices."""
+    points = mesh.points
+    if moved is not None and moved[0].size:
+        points = points.copy()
+        points[moved[0]] = moved[1]
+    return np.concatenate([points[draft.kept_vertices[draft.kept_vertices >= 0]], new])
 
 
 def none(n: int) -> Ints:

@@ -10,9 +10,10 @@ from pydantic import Field
 
 from ..construct.bevel_faces import add_faces, add_points, moved_edges, pick_layout, strip_corners
 from ..construct.bevel_layout import Layout
-from ..construct.bevel_points import Corners, place_points, widest
+from ..construct.bevel_points import Corners, once, place_points, slid_ends, widest
 from ..construct.corner_patch import corner_patch
 from ..construct.rebuild import Rebuild, with_new
+from ..construct.sound_size import crosses, doubtful, largest_sound, refuse_crossing, watched
 from ..mesh.geometry import Floats
 from ..mesh.mesh import Mesh
 from ..mesh.topology import Ints, Topology
@@ -29,6 +30,10 @@ class Bevel(Edit):
     segments: Annotated[int, Field(strict=True, ge=1, le=64), Quantity("count")] = 1
     roundness: Share = 1.0
     limit: Flag = True
+
+
+#: the share of the width that uses up an edge at which ``limit`` stops: a hair before, so that no face loses its area
+_HAIR = 1.0 - 1e-4
 
 
 @dataclass(frozen=True)
@@ -63,17 +68,63 @@ class BevelKind(StepKind[Bevel]):
         return _draft(mesh, layout, edges, p.segments, notes)
 
     def positions(self, p: Bevel, draft: Draft, mesh: Mesh, picked: Picked | None, context: Context) -> Floats:
-        data: Beveled = draft.data
-        width = min(p.width, widest(data.layout, mesh)[0]) if p.limit else p.width
-        return with_new(draft, mesh, place_points(data.layout, mesh, width, data.segments, p.roundness, data.corners))
+        return _fitted(p, draft, mesh).points
 
     def remarks(self, p: Bevel, draft: Draft, mesh: Mesh, made: Mesh) -> tuple[Remark, ...]:
-        if not p.limit:
+        fitted = _fitted(p, draft, mesh)
+        if fitted.width >= p.width:
             return ()
+        if fitted.crossing:
+            return (Remark("width limited to {length}, beyond which faces would pass through each other", fitted.width),)
         most, where = widest(draft.data.layout, mesh)
-        if most >= p.width:
-            return ()
         return (Remark("width limited to {length}, where the edge at {point} is used up", most, tuple(where.tolist())),)
+
+
+@dataclass(frozen=True)
+class _Fitted:
+    """Points at the width that was used, and whether faces would have passed through each other at a larger one."""
+
+    points: Floats
+    width: float
+    crossing: bool
+
+
+def _fitted(p: Bevel, draft: Draft, mesh: Mesh) -> _Fitted:
+    said = f"fitted {p.width!r} {p.roundness!r} {p.limit}"
+    return once(said, draft.data.layout, mesh, lambda layout, above: _fit(p, draft, above))
+
+
+def _fit(p: Bevel, draft: Draft, mesh: Mesh) -> _Fitted:
+    """Points at the width asked for, or, with ``limit``, at the largest that leaves sound faces.
+
+    Raises:
+        StepError: there is none.
+    """
+    data: Beveled = draft.data
+
+    def at(width: float, swell: float = 1.0) -> Floats:
+        new = place_points(data.layout, mesh, width, data.segments, p.roundness, data.corners, swell)
+        return with_new(draft, mesh, new, slid_ends(data.layout, mesh, width))
+
+    if not p.limit:
+        return _Fitted(at(p.width), p.width, False)
+    width = min(p.width, _HAIR * widest(data.layout, mesh)[0])
+    points = at(width)
+    if width == p.width and not doubtful(data.layout, mesh):
+        return _Fitted(points, width, False)
+    faces = once("watched", draft.data.layout, mesh,
+                 lambda _, above: watched(draft.topology, draft.kept_vertices < 0, above))
+    if not crosses(draft.topology, points, faces):
+        return _Fitted(points, width, False)
+    for swell in (0.5, 0.0):  # where hollow and bulging edges meet, a sphere may reach beyond its corner
+        calmer = at(width, swell)
+        if not crosses(draft.topology, calmer, faces):
+            return _Fitted(calmer, width, False)
+    share = largest_sound(lambda share: not crosses(draft.topology, at(share * width, 0.0), faces))
+    if share == 0.0:
+        refuse_crossing(draft.topology, points, faces, mesh, ", or switch the limit off")
+        return _Fitted(points, width, False)
+    return _Fitted(at(share * width, 0.0), share * width, True)
 
 
 def _draft(mesh: Mesh, layout: Layout, edges: Ints, segments: int, notes: tuple[str, ...]) -> Draft:

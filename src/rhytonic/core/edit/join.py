@@ -28,6 +28,7 @@ class JoinKind(StepKind[Join]):
     """The others come in as they stand in the build; vertices nearer to each other than ``weld`` become one."""
 
     word, title, model = "join", "Join", Join
+    may_share_edges = True
     reads_points = True
 
     def needs(self, p: Join) -> tuple[Need, ...]:

@@ -9,10 +9,12 @@ import numpy as np
 
 from ..construct.bevel_faces import add_faces, add_points, moved_edges, pick_layout, strip_corners
 from ..construct.bevel_layout import Layout
-from ..construct.bevel_points import place_points, widest
+from ..construct.bevel_points import first_points, once, slid_ends, widest
 from ..construct.cap_loops import open_half_edges
 from ..construct.raise_regions import limited
 from ..construct.rebuild import Parent, Rebuild, none, with_new
+from ..construct.run_outs import RunOuts, run_outs
+from ..construct.sound_size import crosses, largest_sound, refuse_crossing, watched
 from ..errors import BadParameter
 from ..mesh.geometry import Floats, loop_area_vectors, shortest_offsets, unit
 from ..mesh.mesh import Mesh
@@ -21,7 +23,7 @@ from ..params import Length, PositiveLength
 from ..pick.resolve import Picked
 from ..step.draft import Draft
 from ..step.facts import Knob, Offer
-from ..step.kind import Context, Edit, StepKind
+from ..step.kind import Context, Edit, Remark, StepKind
 
 
 class Ridge(Edit):
@@ -46,16 +48,18 @@ class _Data:
     layout: Layout
     floor: _Faces
     lifted: Ints
+    outs: RunOuts
 
 
 class RidgeKind(StepKind[Ridge]):
     """Each edge opens into a strip ``width`` wide, half on each face; the strip and the corners between strips are lifted by
-    ``height`` along their surface, sunk where it is negative, and walled round."""
+    ``height`` along their surface, sunk where it is negative, and walled round; an end at a sharp edge runs out open."""
 
     word, title, model = "ridge", "Ridge", Ridge
     takes = ("edges",)
     roles = ("crest", "flank")
     numbers = frozenset({"height", "width"})
+    reads_points = True
     proposal = (Offer("width", of_size=0.08), Offer("height", of_size=0.04))
     knob = Knob("height")
 
@@ -68,33 +72,83 @@ class RidgeKind(StepKind[Ridge]):
         t = mesh.topology
         layout, edges, notes = pick_layout(t, picked)
         build = Rebuild(mesh)
-        add_faces(build, t, layout, add_points(build, mesh, layout, 1))
+        no_arcs = add_points(build, mesh, layout, 1)
         crossed = np.bincount(np.repeat(np.arange(layout.loop_start.size - 1), np.diff(layout.loop_start)),
                               layout.loop_arc >= 0, layout.loop_start.size - 1)
         floor = _joined(_strips(mesh, layout, edges), _corners(layout, crossed > 1))
-        ends = _corners(layout, crossed <= 1)  # the end of one strip stays in its surface
-        build.faces("", ends.corners, [("vertex", ends.parents[0])], ends.index, t.corner_face[_first(ends)], ends.source,
-                    sides=ends.sides)
         lifted = np.unique(floor.corners)
+        raised = _lift(build, t, layout, lifted)
         top = np.arange(build.total)
-        top[lifted] = _lift(build, t, layout, lifted)
+        top[lifted] = raised
+        outs = run_outs(mesh, layout)
+        mouths = np.stack([layout.arc_from, layout.arc_to], axis=1)[outs.arc]
+        over = np.arange(build.total)
+        over[mouths] = top[mouths]
+        add_faces(build, t, layout, no_arcs, over)
+        ends = _corners(layout, crossed <= 1)  # the end of one strip stays in its surface
+        build.faces("", over[ends.corners], [("vertex", ends.parents[0])], ends.index, t.corner_face[_first(ends)],
+                    ends.source, sides=ends.sides)
         build.faces("crest", top[floor.corners], [("vertex", floor.parents[0]), ("vertex", floor.parents[1])], floor.index,
                     t.corner_face[_first(floor)], floor.source, sides=floor.sides)
-        _add_flanks(build, t, floor, top)
-        return build.draft(data=_Data(layout, floor, lifted), replaced_edges=moved_edges(t, layout, edges), notes=notes)
+        _add_flanks(build, t, floor, top, mouths)
+        return build.draft(data=_Data(layout, floor, lifted, outs), replaced_edges=moved_edges(t, layout, edges),
+                           notes=notes)
 
     def positions(self, p: Ridge, draft: Draft, mesh: Mesh, picked: Picked | None, context: Context) -> Floats:
-        data: _Data = draft.data
-        most, _ = widest(data.layout, mesh)
-        if p.width / 2 > most:
-            raise BadParameter("the strips would cross; the widest that works is {length}", "width", 2 * most)
-        base = place_points(data.layout, mesh, p.width / 2, 1, 0.0, ())
-        known = np.concatenate([mesh.points, base])
-        floor = data.floor
-        normals = unit(loop_area_vectors(known[floor.corners], np.cumsum(floor.sides) - floor.sides, floor.sides))
-        group = np.searchsorted(data.lifted, floor.corners)
-        lift = shortest_offsets(group, np.repeat(normals, floor.sides, axis=0), data.lifted.size, p.height)
-        return with_new(draft, mesh, np.concatenate([base, known[data.lifted] + limited(lift, p.height, "height")]))
+        return _fitted(p, draft, mesh)[0]
+
+    def remarks(self, p: Ridge, draft: Draft, mesh: Mesh, made: Mesh) -> tuple[Remark, ...]:
+        _, height, width = _fitted(p, draft, mesh)
+        told = []
+        for what, used, wanted in (("height", height, p.height), ("width", width, p.width)):
+            if used != wanted:
+                told.append(Remark(f"{what} limited to {{length}}, beyond which faces would pass through each other", used))
+        return tuple(told)
+
+
+def _fitted(p: Ridge, draft: Draft, mesh: Mesh) -> tuple[Floats, float, float]:
+    """Points at the largest height, and where none will do at the largest height and width, that leaves sound faces; and
+    those."""
+    return once(f"ridge {p.height!r} {p.width!r}", draft.data.layout, mesh, lambda layout, above: _fit(p, draft, above))
+
+
+def _fit(p: Ridge, draft: Draft, mesh: Mesh) -> tuple[Floats, float, float]:
+    points = _placed(draft, mesh, p.height, p.width)
+    faces = once("watched", draft.data.layout, mesh,
+                 lambda _, above: watched(draft.topology, draft.kept_vertices < 0, above))
+    if not crosses(draft.topology, points, faces):
+        return points, p.height, p.width
+    share = largest_sound(lambda s: not crosses(draft.topology, _placed(draft, mesh, s * p.height, p.width), faces))
+    if share > 0.0:
+        return _placed(draft, mesh, share * p.height, p.width), share * p.height, p.width
+    share = largest_sound(lambda s: not crosses(draft.topology, _placed(draft, mesh, s * p.height, s * p.width), faces))
+    if share == 0.0:
+        refuse_crossing(draft.topology, points, faces, mesh)
+        return points, p.height, p.width
+    return _placed(draft, mesh, share * p.height, share * p.width), share * p.height, share * p.width
+
+
+def _placed(draft: Draft, mesh: Mesh, height: float, width: float) -> Floats:
+    """Points at a height and a width.
+
+    Raises:
+        BadParameter: an edge would be used up.
+    """
+    data: _Data = draft.data
+    most, _ = widest(data.layout, mesh)
+    if width / 2 > most:
+        raise BadParameter("the strips would cross; the widest that works is {length}", "width", 2 * most)
+    base = first_points(data.layout, mesh, width / 2)
+    known = np.concatenate([mesh.points, base])
+    floor = data.floor
+    normals = unit(loop_area_vectors(known[floor.corners], np.cumsum(floor.sides) - floor.sides, floor.sides))
+    group = np.searchsorted(data.lifted, floor.corners)
+    lift = shortest_offsets(group, np.repeat(normals, floor.sides, axis=0), data.lifted.size, height)
+    lift = limited(lift, height, "height")
+    data.outs.turned(data.layout, data.lifted, lift)
+    mouth = data.outs.mouth(data.layout, known, data.lifted, lift)
+    return with_new(draft, mesh, np.concatenate([base, known[data.lifted] + lift]),
+                    slid_ends(data.layout, mesh, width / 2, mouth))
 
 
 def _strips(mesh: Mesh, layout: Layout, edges: Ints) -> _Faces:
@@ -155,9 +209,10 @@ def _lift(build: Rebuild, t: Topology, layout: Layout, points: Ints) -> Ints:
     return out
 
 
-def _add_flanks(build: Rebuild, t: Topology, floor: _Faces, top: Ints) -> None:
-    """A wall on every edge of the floor that no other face of it shares."""
+def _add_flanks(build: Rebuild, t: Topology, floor: _Faces, top: Ints, opening: Ints) -> None:
+    """A wall on every edge of the floor that no other face of it shares, but for those that are ``opening`` (n, 2)."""
     loose = open_half_edges(floor.corners, floor.sides)
+    loose = loose[~np.isin(_pairs(loose[:, :2], top.size), _pairs(opening, top.size))]
     a, b, place = loose.T
     face = np.repeat(np.arange(floor.sides.size), floor.sides)
     starts = np.cumsum(floor.sides) - floor.sides
@@ -169,3 +224,9 @@ def _add_flanks(build: Rebuild, t: Topology, floor: _Faces, top: Ints) -> None:
     build.faces("flank", np.stack([a, b, top[b], top[a]], axis=1),
                 [("vertex", floor.parents[0][owner]), ("vertex", floor.parents[1][owner])], index,
                 t.corner_face[one], np.stack([one, two, two, one], axis=1))
+
+
+def _pairs(ends: Ints, count: int) -> Ints:
+    """(n,) one number for each unordered pair of vertices."""
+    out: Ints = ends.min(axis=1) * count + ends.max(axis=1) if len(ends) else np.zeros(0, np.int64)
+    return out

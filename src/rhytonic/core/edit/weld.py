@@ -37,6 +37,7 @@ class WeldKind(StepKind[Weld]):
     onto the vertex ``to``; or they are told in pairs. The vertex made first stays, and stands for the others."""
 
     word, title, model = "weld", "Weld", Weld
+    may_share_edges = True
     takes = ("vertices",)
     reads_points = True
     proposal = (Offer("distance", of_size=0.002),)

@@ -12,7 +12,7 @@ from ..construct.rebuild import none
 from ..construct.split import EdgePoints, Split, add_pieces, blended, edge_sources, split
 from ..errors import StepError
 from ..mesh.mesh import Floats, Mesh
-from ..mesh.topology import Ints, Topology
+from ..mesh.topology import Bools, Ints, Topology
 from ..params import Flag, Length, NonNegativeLength
 from ..pick.resolve import Picked
 from ..step.draft import Draft
@@ -107,13 +107,13 @@ def _add_images(s: Split, cut: PlaneCut, t: Topology, stay: np.ndarray, pieces: 
     """Put the images of all faces so far into the result; the old vertices that have one."""
     build = s.build
     corners = np.concatenate([t.corners[s.plain], s.outline.vertex[s.places]])
-    flat = np.concatenate([cut.height == 0, np.ones(cut.points.count, bool)])
-    imaged = np.unique(corners[~flat[corners]])
-    image = np.arange(build.total)
-    image[imaged] = build.vertices("image", [("vertex", imaged)], none(imaged.size), imaged)
     n = s.apart.size
     whole = s.whole[stay[n:]]
     sides = np.concatenate([t.sides[s.apart[stay[:n]]], s.outline.sides[whole], s.pieces.sides[pieces]])
+    flat = np.concatenate([cut.height == 0, np.ones(cut.points.count, bool)]) & _on_border(corners, sides, build.total)
+    imaged = np.unique(corners[~flat[corners]])
+    image = np.arange(build.total)
+    image[imaged] = build.vertices("image", [("vertex", imaged)], none(imaged.size), imaged)
     starts = np.repeat(np.cumsum(sides) - sides, sides)
     place = np.arange(corners.size)
     backward = starts + (starts - place) % np.repeat(sides, sides)
@@ -122,6 +122,19 @@ def _add_images(s: Split, cut: PlaneCut, t: Topology, stay: np.ndarray, pieces: 
     ordinal = np.concatenate([np.full(int(stay.sum()), -1), s.pieces.ordinal[pieces]]) + 1
     build.faces("image", image[corners][backward], [("face", parent)], ordinal, parent, source, sides=sides)
     return imaged
+
+
+def _on_border(corners: Ints, sides: Ints, count: int) -> Bools:
+    """(count,) vertices of ragged faces on an edge of one face: where a part only touches the plane, it and its image stay
+    two."""
+    starts = np.cumsum(sides) - sides
+    onward = np.arange(1, corners.size + 1)
+    onward[starts + sides - 1] = starts
+    low, high = np.minimum(corners, corners[onward]), np.maximum(corners, corners[onward])
+    key, first, uses = np.unique(low * count + high, return_index=True, return_counts=True)
+    out = np.zeros(count, bool)
+    out[low[first[uses == 1]]] = out[high[first[uses == 1]]] = True
+    return out
 
 
 def _edge_sources(t: Topology, draft: Draft, number: Ints, halves: tuple[Ints, Ints], imaged: Ints, cuts: int) -> Ints:

@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import AfterValidator
 
-from ..construct.raise_regions import limited
+from ..construct.raise_regions import limited_to_edges
 from ..construct.rebuild import Rebuild, none, with_new
 from ..construct.turned import turned_corners
 from ..mesh.geometry import shortest_offsets
@@ -73,5 +73,5 @@ class ShellKind(StepKind[Shell]):
         t, source = mesh.topology, draft.data
         group = np.searchsorted(source, t.corners)
         offset = shortest_offsets(group, mesh.normals[t.corner_face], source.size, p.thickness)
-        limited(offset, p.thickness, "thickness")
+        limited_to_edges(offset, p.thickness, "thickness", mesh, group)
         return with_new(draft, mesh, mesh.points[source] + offset)

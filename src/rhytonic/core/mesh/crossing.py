@@ -6,13 +6,15 @@ import igl.predicates
 import numpy as np
 import scipy
 
-from .geometry import cross, lengths
+from .geometry import Floats, cross, lengths, unit
 from .mesh import Mesh
-from .topology import Ints, components
+from .topology import Bools, Ints, components
 from .triangulate import triangulate
 
 #: corners nearer than this, in metres, are one place where faces are compared
 SAME_PLACE = 1e-7
+#: triangles that pass through each other by less than this share of their size touch
+_TOUCHING = 1e-9
 
 
 def near_pairs(mesh: Mesh, distance: float) -> Ints:
@@ -34,7 +36,11 @@ def places(mesh: Mesh) -> Ints:
 
 
 def crossing_faces(mesh: Mesh) -> Ints:
-    """Faces some triangle of which meets one of another face across it; exact predicates, lying flat on each other aside."""
+    """Faces some triangle of which passes through one of another face; exact predicates, lying flat on each other aside.
+
+    Points computed on a cut stand off the faces they lie on by rounding: what passes through by no more than a billionth of
+    the triangles' size, or along no more than that, touches.
+    """
     if not mesh.topology.face_count:
         return np.zeros(0, np.int64)
     triangles, face = triangulate(mesh)
@@ -51,4 +57,41 @@ def crossing_faces(mesh: Mesh) -> Ints:
         return np.zeros(0, np.int64)
     crossing = pairs[np.asarray(flat).ravel() == 0]
     crossing = crossing[face[crossing[:, 0]] != face[crossing[:, 1]]]
+    crossing = crossing[_deep(mesh.points, triangles[crossing[:, 0]], triangles[crossing[:, 1]])]
     return np.unique(face[crossing])
+
+
+def _deep(points: Floats, one: Ints, two: Ints) -> Bools:
+    """(n,) whether each pair of triangles (n, 3) passes through one another further than rounding reaches.
+
+    T. Möller, A fast triangle-triangle intersection test, Journal of Graphics Tools 2(2), 1997: each is cut by the plane of
+    the other along a stretch of the line both planes share; they meet where the stretches overlap.
+    """
+    p, q = points[one], points[two]
+    slack = _TOUCHING * np.maximum(np.ptp(p, axis=1).max(axis=1), np.ptp(q, axis=1).max(axis=1))
+    n, m = _normal(p), _normal(q)
+    of_p, of_q = np.einsum("nij,nj->ni", p - q[:, :1], m), np.einsum("nij,nj->ni", q - p[:, :1], n)
+    straddles = np.ones(len(p), bool)
+    for d in (of_p, of_q):
+        straddles &= (d.max(axis=1) > slack) & (d.min(axis=1) < -slack)
+    line = unit(cross(n, m))
+    (low, high), (from_, to) = _stretch(p, of_p, line), _stretch(q, of_q, line)
+    return straddles & (np.minimum(high, to) - np.maximum(low, from_) > slack)
+
+
+def _normal(p: Floats) -> Floats:
+    return unit(cross(p[:, 1] - p[:, 0], p[:, 2] - p[:, 0]))
+
+
+def _stretch(p: Floats, d: Floats, line: Floats) -> tuple[Floats, Floats]:
+    """Where along a line triangles (n, 3, 3) whose corners stand ``d`` (n, 3) off the other plane meet that plane."""
+    along = np.einsum("nij,nj->ni", p, line)
+    met = np.full((len(p), 3), np.nan)
+    for k in range(3):
+        a, b = d[:, k], d[:, (k + 1) % 3]
+        across = (a > 0) != (b > 0)
+        share = np.where(across, a / np.where(across, a - b, 1.0), 0.0)
+        met[:, k] = np.where(across, along[:, k] + share * (along[:, (k + 1) % 3] - along[:, k]), np.nan)
+    lost = np.isnan(met).all(axis=1)
+    met[lost] = 0.0
+    return np.nanmin(met, axis=1), np.nanmax(met, axis=1)

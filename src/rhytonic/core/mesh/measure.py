@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from .. import tolerance
 from .geometry import cross, lengths
 from .mesh import Mesh
 from .triangulate import triangulate
@@ -59,6 +60,17 @@ def measure(mesh: Mesh) -> Measures:
         minimum=_triple(low), maximum=_triple(high), area=area, volume=volume if t.is_closed else None,
         closed=t.is_closed, manifold=t.is_manifold, euler=euler,
         genus=shells - euler // 2 if solid else None, shells=shells)
+
+
+def faces_without_area(mesh: Mesh) -> Ints:
+    """Faces whose area is nothing beside the square of their longest edge."""
+    t = mesh.topology
+    if not t.face_count:
+        return np.zeros(0, np.int64)
+    edge = mesh.points[t.corners[t.next_corner]] - mesh.points[t.corners]
+    longest = np.maximum.reduceat(np.einsum("ij,ij->i", edge, edge), t.offsets[:-1])
+    area = lengths(mesh.area_vectors)
+    return np.flatnonzero(area <= np.maximum(tolerance.NO_AREA * longest, tolerance.NO_AREA_ABSOLUTE))
 
 
 def _triple(values: np.ndarray | None) -> tuple[float, float, float] | None:

@@ -8,6 +8,8 @@ from dataclasses import dataclass, field, replace
 from threading import RLock
 from typing import Any
 
+import numpy as np
+
 from ..curve.curve import Curve
 from ..errors import BadPick, StepError
 from ..files.model import Model
@@ -16,7 +18,7 @@ from ..mesh.mesh import EMPTY, Mesh
 from ..params import to_metres
 from ..pick.resolve import Picked, resolve
 from ..pick.rules import Pick
-from ..step.draft import Plan, carry, settle
+from ..step.draft import Draft, Plan, carry, settle
 from ..step.kind import Context, Step, StepKind
 from ..units import METRES, Unit
 from ..waiting import check
@@ -158,6 +160,7 @@ class Evaluator:
         plan = self.plans.get(structure)
         if plan is None:
             draft = kind.plan(step, ground, picked, replace(context, find=lambda other: self._pick(above, other)))
+            _refuse_shared_edges(kind, draft, ground)
             plan = settle(draft, ground, above.history, context.step)
             self.plans.put(structure, plan, plan.size)
         check()
@@ -219,6 +222,20 @@ def _refuse_wrong_matter(kind: StepKind[Any], above: State) -> None:
         makers = ", ".join(k.title.lower() for k in KINDS.values() if k.curve_role == "begins")
         raise StepError(f"{kind.title} makes faces of a curve, and there is none above it; begin the recipe with one: "
                         f"{makers}")
+
+
+def _refuse_shared_edges(kind: StepKind[Any], draft: Draft, above: Mesh) -> None:
+    """Raises StepError where a step would make more than two faces meet at an edge of a mesh that has none such."""
+    t = draft.topology
+    if kind.may_share_edges or kind.form or t is above.topology or (t.edge_face_count <= 2).all() or \
+            (above.topology.edge_face_count > 2).any():
+        return
+    ends = draft.kept_vertices[t.edges[np.flatnonzero(t.edge_face_count > 2)].ravel()]
+    old = ends[(ends >= 0) & (ends < len(above.points))]
+    told = " at {point}" if old.size else ""
+    raise StepError(f"more than two faces would meet at one edge{told}, and the surface would no longer be that of a body; "
+                    "pick other elements, or cut or part those there first", "pick" if kind.takes else None,
+                    point=above.points[old[0]] if old.size else None)
 
 
 def _curve_after(kind: StepKind[Any], step: Step, mesh: Mesh, above: Mesh, picked: Picked | None,

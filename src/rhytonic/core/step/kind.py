@@ -117,6 +117,7 @@ class StepKind(Generic[S]):
         keeps_pick: whether picked elements have the same numbers in the result, so that a pick stays as it is.
         at_rest: whether what is proposed leaves the mesh as it is: a step of it is worth storing only once it was touched.
         proposal, knob, spans: see :mod:`.facts`; spans are told by base forms.
+        may_share_edges: whether more than two faces may come to meet at an edge, as where points are joined by hand.
         typed: the number people type first, where that is not the one of the knob.
         curve_role: what it has to do with curves: works on faces alone, begins with a curve, keeps one as it keeps faces,
             or ends one by making faces of it.
@@ -128,6 +129,7 @@ class StepKind(Generic[S]):
     title: ClassVar[str]
     model: type[S]
     version: ClassVar[int] = 1
+    may_share_edges: ClassVar[bool] = False
     takes: ClassVar[tuple[PickKind, ...]] = ()
     roles: ClassVar[tuple[str, ...]] = ()
     form: ClassVar[bool] = False
