@@ -14,7 +14,7 @@ import scipy
 from scipy.sparse import csc_array, csr_array
 
 from ..mesh.geometry import Floats, cross, lengths, unit
-from ..mesh.topology import Ints
+from ..mesh.topology import Bools, Ints
 from ..waiting import check
 
 
@@ -189,7 +189,13 @@ def inner_points(patch: CornerPatch, outline: Floats, straight: Floats, roundnes
     flat: Floats = np.einsum("io,mok->mik", weights, straight)
     if roundness == 0.0:
         return flat if patch.apex is None else _seen_by_all(patch, straight, flat)
-    round_ = np.einsum("io,mok->mik", weights, outline)
+    round_: Floats = np.einsum("io,mok->mik", weights, outline)
+    bulging = np.flatnonzero(~_flat(outline))  # most corners of a large pick lie in a plane, where there is no sphere
+    if bulging.size < len(outline):
+        out: Floats = roundness * round_ + (1 - roundness) * flat
+        if bulging.size:
+            out[bulging] = inner_points(patch, outline[bulging], straight[bulging], roundness, swell)
+        return out if patch.apex is None else _seen_by_all(patch, outline * roundness + straight * (1 - roundness), out)
     middle = outline.mean(axis=1, keepdims=True)
     p = outline - middle
     # least squares of |x − c|² = r²: 2c·x + (r² − |c|²) = |x|² (I. Coope, Journal of Optimization Theory 76(2), 1993)
@@ -211,8 +217,17 @@ def inner_points(patch: CornerPatch, outline: Floats, straight: Floats, roundnes
     if swell < 1.0:
         far = np.abs(residual).max(axis=1) > _FAR_FROM_ROUND * radius[:, 0]
         ball = np.where(far[:, None, None], swell * ball + (1 - swell) * round_, ball)
-    out: Floats = roundness * np.where(usable, ball, round_) + (1 - roundness) * flat
+    out = roundness * np.where(usable, ball, round_) + (1 - roundness) * flat
     return out if patch.apex is None else _seen_by_all(patch, outline * roundness + straight * (1 - roundness), out)
+
+
+def _flat(outline: Floats) -> Bools:
+    """(m,) whether outlines (m, n, 3) lie in a plane each, to the last digits."""
+    p = outline - outline.mean(axis=1, keepdims=True)
+    normal = unit(cross(p, np.roll(p, -1, axis=1)).sum(axis=1))
+    off = np.abs(np.einsum("mok,mk->mo", p, normal)).max(axis=1)
+    out: Bools = off <= 1e-12 * np.sqrt(np.einsum("mok,mok->mo", p, p).max(axis=1))
+    return out
 
 
 def _seen_by_all(patch: CornerPatch, outline: Floats, middle: Floats) -> Floats:

@@ -12,6 +12,13 @@ from ..mesh.topology import Ints
 from ..mesh.triangulate import triangulate
 
 
+#: Newton's steps before the root is bracketed, and the share of the volume that may be missing after them
+_STEPS = 6
+_EXACT = 1e-9
+#: the share at which nothing is done at all
+_NEAR = 1e-7
+
+
 class Enclosed:
     """The volume that the faces round the free vertices enclose, and how it is brought back.
 
@@ -27,7 +34,8 @@ class Enclosed:
         self._free = np.searchsorted(patch.vertices, free)
         self.wanted = self._volume(old, self._triangles)
         #: beside what a volume is small
-        self._large = max(abs(self.wanted), 1e-9 * float(lengths(old - self._centre).max(initial=0.0)) ** 3, 1e-300)
+        p = (old - self._centre)[self._triangles]
+        self._large = max(float(np.abs(np.einsum("ij,ij->i", p[:, 0], cross(p[:, 1], p[:, 2]))).sum()) / 6, 1e-300)
 
     def _split(self, at: Floats) -> Ints:
         return triangulate(Mesh(at.copy(), self._patch.topology))[0]  # a mesh's points are frozen
@@ -69,8 +77,10 @@ class Enclosed:
             new[self._free] += (off / size) * along
             if not np.isfinite(new).all():
                 return False
+        if abs(self.wanted - self._volume(new, self._triangles)) > 1e-3 * self._large:
+            return False
         apart = lengths(new[self._free] - begun).max(initial=0.0)
-        if apart > self._reach(points[self._patch.vertices]) or not self._kept(new):
+        if apart > self._reach(points[self._patch.vertices]) / 2:
             return False
         points[self._moved] = new[self._free]
         return True
@@ -79,27 +89,34 @@ class Enclosed:
         ends = at[self._patch.topology.edges]
         return float(lengths(ends[:, 1] - ends[:, 0]).mean()) if len(ends) else 0.0
 
-    def _kept(self, at: Floats) -> bool:
-        return abs(self._volume(at, self._split(at)) - self.wanted) <= 1e-7 * self._large
-
-    def follow(self, points: Floats) -> None:
-        """One of Newton's steps outward, no longer than half a face is wide."""
+    def follow(self, points: Floats, slack: float = 0.0) -> bool:
+        """One of Newton's steps outward, no longer than half a face is wide; none where the volume is missed by no more than
+        ``slack`` of itself, and whether that is so."""
         new = points[self._patch.vertices]
         triangles = self._split(new)
+        off = self.wanted - self._volume(new, triangles)
+        if abs(off) <= slack * self._large:
+            return True
         along = self._outward(new)
         slope = float(np.einsum("ij,ij->", along, self._gradient(new, triangles)))
         longest = float(lengths(along).max(initial=0.0))
         if slope <= 0.0 or longest <= 0.0:
-            return
+            return False
         most = self._reach(new) / 2 / longest
-        step = float(np.clip((self.wanted - self._volume(new, triangles)) / slope, -most, most))
+        step = float(np.clip(off / slope, -most, most))
         points[self._moved] = new[self._free] + step * along
+        return False
 
     def settle(self, points: Floats) -> None:
         """Bring the volume to what it was, outward or about the vertices' mean; where neither can, as near as it came.
 
         The root is bracketed, so that it cannot run away (R. Brent, Algorithms for Minimization without Derivatives, 1973).
         """
+        slack = _NEAR
+        for _ in range(_STEPS):
+            if self.follow(points, slack):
+                return
+            slack = _EXACT
         new = points[self._patch.vertices]
         begun = new[self._free].copy()
         along = self._outward(new)
@@ -112,14 +129,17 @@ class Enclosed:
                 new[self._free] = begun + step * way
                 return self._volume(new, self._split(new)) - self.wanted
 
-            steps = np.linspace(-0.5, 0.5, 33)
-            values = np.array([off(s) for s in steps])
-            turns = np.flatnonzero(np.sign(values[:-1]) != np.sign(values[1:]))
-            for turn in turns[np.argsort(np.abs(steps[turns]), kind="stable")][:2]:
-                root = scipy.optimize.brentq(off, steps[turn], steps[turn + 1], xtol=1e-15, rtol=1e-15)
-                left = abs(off(float(root)))
-                if left < best[0]:
-                    best = left, new[self._free].copy()
-            if best[0] <= 1e-9 * self._large:
+            here, edge = off(0.0), (0.0, 0.0)
+            for far in (1 / 256, 1 / 32, 1 / 8, 1 / 2):
+                ends = [(near, step) for near, step in zip(edge, (far, -far), strict=True)
+                        if np.sign(off(step)) != np.sign(here)]
+                edge = far, -far
+                if ends:
+                    root = scipy.optimize.brentq(off, *ends[0], xtol=1e-13, rtol=1e-13)
+                    left = abs(off(float(root)))
+                    if left < best[0]:
+                        best = left, new[self._free].copy()
+                    break
+            if best[0] <= _EXACT * self._large:
                 break
         points[self._moved] = best[1]

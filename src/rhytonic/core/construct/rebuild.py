@@ -25,6 +25,10 @@ from ..waiting import check
 Parent = tuple[Domain, Ints]
 
 
+#: faces of so many sides are compared corner by corner
+_FEW = 6
+
+
 class Rebuild:
     """A result in the making."""
 
@@ -162,6 +166,10 @@ def _touches_itself(corners: Ints, sides: Ints) -> bool:
         return False
     if sides.min() < 3:
         return True
+    least, most = int(sides.min()), int(sides.max())
+    if least == most <= _FEW:
+        row = corners.reshape(-1, least)
+        return any(bool((row[:, i] == row[:, j]).any()) for i in range(least) for j in range(i))
     face = np.repeat(np.arange(sides.size), sides)
     order = np.lexsort((corners, face))
     f, v = face[order], corners[order]

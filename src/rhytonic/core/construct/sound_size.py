@@ -3,53 +3,98 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import dataclass
 
 import numpy as np
 
 from ..errors import StepError
-from ..mesh.crossing import crossing_faces
+from ..mesh.crossing import crossing_pairs
 from ..mesh.geometry import Floats
 from ..mesh.measure import faces_without_area
 from ..mesh.mesh import Mesh
 from ..mesh.patch import faces_at, patch_of
 from ..mesh.topology import Bools, Ints, Topology
+from ..step.draft import Draft
 from ..waiting import check
 from .bevel_layout import Layout
 
 #: more faces than this are not looked through: the look would take longer than the edit
 MOST_FACES = 6_000
+#: more own faces than this are not told apart by their boxes
+_MOST_BOXES = 200
 _HALVINGS = 7
 _REFINEMENTS = 5
 
 
-def crossing(t: Topology, points: Floats, faces: Ints) -> Ints:
-    """Those of the faces that pass through each other or have no area; none are looked for among too many."""
-    if not faces.size or faces.size > MOST_FACES:
-        return faces[:0]
-    patch = patch_of(t, faces)
-    mesh = Mesh(points[patch.vertices], patch.topology)
-    lost = faces_without_area(mesh)
-    out: Ints = faces[lost if lost.size else crossing_faces(mesh)]
-    return out
+@dataclass(frozen=True)
+class Watch:
+    """Looks whether the faces an edit made or moved pass through others, or have no area.
 
-
-def crosses(t: Topology, points: Floats, faces: Ints) -> bool:
-    """Whether some of the faces pass through each other."""
-    return bool(crossing(t, points, faces).size)
-
-
-def refuse_crossing(t: Topology, points: Floats, faces: Ints, mesh: Mesh, otherwise: str = "") -> None:
-    """Say where faces pass through each other whatever the size; unless some of the mesh above did so before.
-
-    Raises:
-        StepError: they do.
+    Attributes:
+        topology: of the result.
+        own: faces with a new vertex, and those beside them.
     """
-    found = crossing(t, points, faces)
-    if not found.size or crosses(mesh.topology, mesh.points, np.arange(mesh.topology.face_count)):
-        return
-    place = points[t.corners[t.corners_of(found[:1])]].mean(axis=0)
-    raise StepError(f"faces would pass through each other at {{point}}, however small it is; leave out the edges "
-                    f"there{otherwise}", "pick", point=place)
+
+    topology: Topology
+    own: Ints
+
+    @classmethod
+    def over(cls, draft: Draft) -> Watch:
+        """The watch over a result some of whose vertices are new."""
+        t = draft.topology
+        near = np.zeros(t.vertex_count, bool)
+        near[t.corners[t.corners_of(faces_at(t, draft.kept_vertices < 0))]] = True
+        return cls(t, faces_at(t, near))
+
+    def was_sound(self, draft: Draft, above: Mesh) -> bool:
+        """Whether the faces above that these came from were."""
+        source = np.unique(draft.face_source[self.own])
+        return Watch(above.topology, source[source >= 0]).sound(above.points)
+
+    def crossing(self, points: Floats) -> Ints:
+        """Faces that do; none are looked for among too many."""
+        if not self.own.size or self.own.size > MOST_FACES:
+            return self.own[:0]
+        t = self.topology
+        faces = self._near(points)
+        patch = patch_of(t, faces)
+        mesh = Mesh(points[patch.vertices], patch.topology)
+        mine = np.zeros(t.face_count, bool)
+        mine[self.own] = True
+        lost = faces[faces_without_area(mesh)]
+        lost = lost[mine[lost]]
+        if lost.size:
+            return lost
+        pairs = faces[crossing_pairs(mesh)]
+        out: Ints = np.unique(pairs[mine[pairs].any(axis=1)])
+        return out
+
+    def _near(self, points: Floats) -> Ints:
+        """Own faces, and all others that they could reach: those whose boxes meet."""
+        t = self.topology
+        if self.own.size > _MOST_BOXES:
+            return self.own if t.face_count > MOST_FACES else np.arange(t.face_count)
+        corner = points[t.corners]
+        low = np.minimum.reduceat(corner, t.offsets[:-1])
+        high = np.maximum.reduceat(corner, t.offsets[:-1])
+        mine_low, mine_high = low[self.own], high[self.own]
+        about = np.flatnonzero(((low <= mine_high.max(axis=0)) & (high >= mine_low.min(axis=0))).all(axis=1))
+        meet = np.ones((self.own.size, about.size), bool)
+        for k in range(3):
+            meet &= (mine_low[:, k][:, None] <= high[about, k]) & (mine_high[:, k][:, None] >= low[about, k])
+        found: Ints = about[meet.any(axis=0)]
+        return found if found.size <= MOST_FACES else self.own
+
+    def sound(self, points: Floats) -> bool:
+        """Whether no such face is there."""
+        return not self.crossing(points).size
+
+    def refusal(self, points: Floats, otherwise: str = "") -> StepError:
+        """Says where faces pass through each other whatever the size."""
+        t = self.topology
+        place = points[t.corners[t.corners_of(self.crossing(points)[:1])]].mean(axis=0)
+        return StepError(f"faces would pass through each other at {{point}}, however small it is; leave out the edges "
+                         f"there{otherwise}", "pick", point=place)
 
 
 def doubtful(layout: Layout, mesh: Mesh) -> bool:
@@ -63,16 +108,6 @@ def doubtful(layout: Layout, mesh: Mesh) -> bool:
     one, two = order[starts[edge]], order[starts[edge] + 1]
     beyond = mesh.points[t.corners[t.previous_corner[two]]] - mesh.points[t.corners[two]]
     return bool((np.einsum("ij,ij->i", beyond, mesh.normals[t.corner_face[one]]) > 1e-9).any())
-
-
-def watched(t: Topology, new_vertices: Bools, above: Mesh) -> Ints:
-    """Faces of a result that may come to pass through each other: all of few where no two of the mesh above did, else those
-    with a new vertex and those beside them."""
-    if t.face_count <= MOST_FACES and not crosses(above.topology, above.points, np.arange(above.topology.face_count)):
-        return np.arange(t.face_count)
-    near = np.zeros(t.vertex_count, bool)
-    near[t.corners[t.corners_of(faces_at(t, new_vertices))]] = True
-    return faces_at(t, near)
 
 
 def largest_sound(is_sound: Callable[[float], bool]) -> float:

@@ -13,7 +13,7 @@ from ..construct.bevel_layout import Layout
 from ..construct.bevel_points import Corners, once, place_points, slid_ends, widest
 from ..construct.corner_patch import corner_patch
 from ..construct.rebuild import Rebuild, with_new
-from ..construct.sound_size import crosses, doubtful, largest_sound, refuse_crossing, watched
+from ..construct.sound_size import Watch, doubtful, largest_sound
 from ..mesh.geometry import Floats
 from ..mesh.mesh import Mesh
 from ..mesh.topology import Ints, Topology
@@ -112,18 +112,16 @@ def _fit(p: Bevel, draft: Draft, mesh: Mesh) -> _Fitted:
     points = at(width)
     if width == p.width and not doubtful(data.layout, mesh):
         return _Fitted(points, width, False)
-    faces = once("watched", draft.data.layout, mesh,
-                 lambda _, above: watched(draft.topology, draft.kept_vertices < 0, above))
-    if not crosses(draft.topology, points, faces):
+    watch = Watch.over(draft)
+    if watch.sound(points) or not once("was sound", data.layout, mesh, lambda _, above: watch.was_sound(draft, above)):
         return _Fitted(points, width, False)
     for swell in (0.5, 0.0):  # where hollow and bulging edges meet, a sphere may reach beyond its corner
         calmer = at(width, swell)
-        if not crosses(draft.topology, calmer, faces):
+        if watch.sound(calmer):
             return _Fitted(calmer, width, False)
-    share = largest_sound(lambda share: not crosses(draft.topology, at(share * width, 0.0), faces))
+    share = largest_sound(lambda share: watch.sound(at(share * width, 0.0)))
     if share == 0.0:
-        refuse_crossing(draft.topology, points, faces, mesh, ", or switch the limit off")
-        return _Fitted(points, width, False)
+        raise watch.refusal(points, ", or switch the limit off")
     return _Fitted(at(share * width, 0.0), share * width, True)
 
 

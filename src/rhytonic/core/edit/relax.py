@@ -79,7 +79,7 @@ class RelaxKind(StepKind[Relax]):
             # too much was lost to be brought back at once: it is brought back round by round
             points[free] = mesh.points[free]
             round_(p.iterations, lambda: enclosed.follow(points))
-            enclosed.settle(points)
+        enclosed.settle(points)
         return points
 
 

@@ -14,7 +14,7 @@ from ..construct.cap_loops import open_half_edges
 from ..construct.raise_regions import limited
 from ..construct.rebuild import Parent, Rebuild, none, with_new
 from ..construct.run_outs import RunOuts, run_outs
-from ..construct.sound_size import crosses, largest_sound, refuse_crossing, watched
+from ..construct.sound_size import Watch, largest_sound
 from ..errors import BadParameter
 from ..mesh.geometry import Floats, loop_area_vectors, shortest_offsets, unit
 from ..mesh.mesh import Mesh
@@ -114,17 +114,15 @@ def _fitted(p: Ridge, draft: Draft, mesh: Mesh) -> tuple[Floats, float, float]:
 
 def _fit(p: Ridge, draft: Draft, mesh: Mesh) -> tuple[Floats, float, float]:
     points = _placed(draft, mesh, p.height, p.width)
-    faces = once("watched", draft.data.layout, mesh,
-                 lambda _, above: watched(draft.topology, draft.kept_vertices < 0, above))
-    if not crosses(draft.topology, points, faces):
+    watch = Watch.over(draft)
+    if watch.sound(points) or not once("was sound", draft.data.layout, mesh, lambda _, above: watch.was_sound(draft, above)):
         return points, p.height, p.width
-    share = largest_sound(lambda s: not crosses(draft.topology, _placed(draft, mesh, s * p.height, p.width), faces))
+    share = largest_sound(lambda s: watch.sound(_placed(draft, mesh, s * p.height, p.width)))
     if share > 0.0:
         return _placed(draft, mesh, share * p.height, p.width), share * p.height, p.width
-    share = largest_sound(lambda s: not crosses(draft.topology, _placed(draft, mesh, s * p.height, s * p.width), faces))
+    share = largest_sound(lambda s: watch.sound(_placed(draft, mesh, s * p.height, s * p.width)))
     if share == 0.0:
-        refuse_crossing(draft.topology, points, faces, mesh)
-        return points, p.height, p.width
+        raise watch.refusal(points)
     return _placed(draft, mesh, share * p.height, share * p.width), share * p.height, share * p.width
 
 
@@ -212,7 +210,8 @@ def _lift(build: Rebuild, t: Topology, layout: Layout, points: Ints) -> Ints:
 def _add_flanks(build: Rebuild, t: Topology, floor: _Faces, top: Ints, opening: Ints) -> None:
     """A wall on every edge of the floor that no other face of it shares, but for those that are ``opening`` (n, 2)."""
     loose = open_half_edges(floor.corners, floor.sides)
-    loose = loose[~np.isin(_pairs(loose[:, :2], top.size), _pairs(opening, top.size))]
+    if len(opening):
+        loose = loose[~np.isin(_pairs(loose[:, :2], top.size), _pairs(opening, top.size))]
     a, b, place = loose.T
     face = np.repeat(np.arange(floor.sides.size), floor.sides)
     starts = np.cumsum(floor.sides) - floor.sides

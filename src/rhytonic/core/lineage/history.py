@@ -10,6 +10,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field
 from functools import cached_property
+from typing import Any
 
 import numpy as np
 
@@ -57,6 +58,21 @@ class Succession:
             return ids, whose
         return np.concatenate([ids[~gone], new[at]]), np.concatenate([whose[~gone], np.repeat(whose[gone], count)])
 
+    def only_heirs(self, ids: Ids, whose: Ints) -> tuple[Ids, Ints]:
+        """The heirs of those of ``ids`` that gave way, and whose each of them is."""
+        if self.old.size == 0 or ids.size == 0:
+            return NO_IDS, whose[:0]
+        old, new = self._sorted
+        gone, at, count = _places(old, ids)
+        return new[at], np.repeat(whose[gone], count)
+
+    def knows(self, ids: Ids) -> bool:
+        """Whether any of ``ids`` gave way."""
+        if self.old.size == 0 or ids.size == 0:
+            return False
+        old = self._sorted[0]
+        return bool((old[np.minimum(np.searchsorted(old, ids), old.size - 1)] == ids).any())
+
 
 NO_SUCCESSION = Succession(NO_IDS, NO_IDS)
 
@@ -72,13 +88,16 @@ class Record:
         replaced_edges: (old pairs, new pairs).
         renamed: given what the elements above are called in another world, and whether this step is left out of it: what
             its own elements are called there (``old``; ``new`` is the real id). None for steps that make nothing.
+        parents: ids, by domain, that names of the step's own elements depend on; None where not known.
     """
 
     def __init__(self, step: str, made: Callable[[], dict[tuple[Domain, str], Ids]],
                  edges: Callable[[], dict[str, Ids]], replaced: Callable[[], dict[Domain, Succession]],
                  replaced_edges: Callable[[], tuple[Ids, Ids]] = lambda: (NO_PAIRS, NO_PAIRS),
-                 renamed: Callable[[Renaming, bool], dict[Domain, Succession]] | None = None) -> None:
+                 renamed: Callable[[Renaming, bool], dict[Domain, Succession]] | None = None,
+                 parents: Callable[[], dict[Domain, Ids] | None] = lambda: None) -> None:
         self.step = step
+        self._parents = parents
         self._made, self._edges, self._replaced = made, edges, replaced
         self._replaced_edges = replaced_edges
         self.renamed = renamed
@@ -92,6 +111,11 @@ class Record:
     def edges(self) -> dict[str, Ids]:
         """(n, 2) vertex ids of the edges the step created, by role."""
         return self._edges()
+
+    @cached_property
+    def parents(self) -> dict[Domain, Ids] | None:
+        """Ids, each once and ascending, that the names of the step's own elements depend on."""
+        return self._parents()
 
     @cached_property
     def replaced(self) -> dict[Domain, Succession]:
@@ -125,13 +149,20 @@ class Record:
 
 @dataclass(frozen=True)
 class History:
-    """The records of all steps so far."""
+    """The records of all steps so far.
+
+    Attributes:
+        above: the history one record shorter.
+        remembered: what was worked out about it, for whoever comes next (``recall.py``).
+    """
 
     records: tuple[Record, ...] = field(default=())
+    above: History | None = field(default=None, compare=False, repr=False)
+    remembered: dict[Any, Any] = field(default_factory=dict, compare=False, repr=False)
 
     def then(self, record: Record) -> History:
         """This history and one record more."""
-        return History((*self.records, record))
+        return History((*self.records, record), self)
 
     def find(self, step: str) -> int | None:
         """Position of a step's record, or None if it has not run."""

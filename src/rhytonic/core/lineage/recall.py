@@ -11,68 +11,185 @@ usually serves them all. Nothing is guessed about shape: an id is found exactly 
 
 from __future__ import annotations
 
-from collections.abc import Iterator
-from itertools import combinations
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass
+from functools import cached_property
+from itertools import islice
 
 import numpy as np
 
-from ..mesh.names import Domain, Ids, Index, Names
+from ..mesh.names import Domain, Ids, Names
 from ..mesh.topology import Ints, Topology
-from .history import NO_SUCCESSION, History, Record, Succession
+from ..waiting import check
+from .history import NO_IDS, NO_SUCCESSION, History, Record, Succession, ids_in
 
 #: how many worlds are looked into, and how many names are computed in all, for one pick
 MOST_WORLDS = 200
 MOST_NAMES = 5_000_000
 
-World = dict[Domain, Succession]
+LeftOut = tuple[int, ...]
+DOMAINS: tuple[Domain, ...] = ("vertex", "face")
 
 
-def worlds(records: tuple[Record, ...]) -> Iterator[World]:
-    """Other names and the real ids they stand for, as if some steps were not there; the likeliest first."""
-    able = [i for i, r in enumerate(records) if i and r.renamed is not None]
-    singles = [(i,) for i in able]
-    runs = [tuple(able[i:i + n]) for n in range(2, len(able) + 1) for i in range(len(able) - n + 1)]
-    pairs = [p for p in combinations(able, 2) if p not in set(runs)]
-    spent = 0
-    for left_out in (singles + runs + pairs)[:MOST_WORLDS]:
-        world = _without(records, frozenset(left_out))
-        spent += sum(s.new.size for s in world.values())
-        yield world
-        if spent > MOST_NAMES:
-            return
+@dataclass(frozen=True)
+class World:
+    """Other names (``old``) and the real ids they stand for (``new``), as if some steps were not there."""
 
+    vertex: Succession
+    face: Succession
 
-def _without(records: tuple[Record, ...], left_out: frozenset[int]) -> World:
-    """What elements would be called had the steps in ``left_out`` not been there."""
-    known: dict[Domain, list[tuple[Index, Ids]]] = {"vertex": [], "face": []}
-    pairs: dict[Domain, list[Succession]] = {"vertex": [], "face": []}
+    def of(self, domain: Domain) -> Succession:
+        return self.vertex if domain == "vertex" else self.face
 
-    def renaming(domain: Domain, ids: Ids) -> Ids:
-        out = ids.copy()
-        for index, other in known[domain]:
-            at = index.find(ids)
-            out = np.where(at >= 0, other[np.maximum(at, 0)], out)
+    @cached_property
+    def _by_real(self) -> dict[Domain, tuple[Ids, Ids]]:
+        out: dict[Domain, tuple[Ids, Ids]] = {}
+        for domain in DOMAINS:
+            names = self.of(domain)
+            order = np.argsort(names.new, kind="stable")
+            out[domain] = names.new[order], names.old[order]
         return out
 
-    for number in range(min(left_out), len(records)):
-        renamed = records[number].renamed
-        if renamed is None:
-            continue
-        for domain, names in renamed(renaming, number in left_out).items():
-            changed = names.old != names.new
-            if changed.any():
-                pairs[domain].append(Succession(names.old[changed], names.new[changed]))
-                known[domain].append((Index(names.new[changed]), names.old[changed]))
-    return {domain: Succession(np.concatenate([s.old for s in found]), np.concatenate([s.new for s in found]))
-            for domain, found in pairs.items() if found}
+    def renaming(self, domain: Domain, ids: Ids) -> Ids:
+        """What elements of these real ids are called there; same shape."""
+        real, other = self._by_real[domain]
+        if not real.size or not ids.size:
+            return ids.copy()
+        at = np.minimum(np.searchsorted(real, ids), real.size - 1)
+        return np.where(real[at] == ids, other[at], ids)
+
+    def touches(self, record: Record) -> bool:
+        """Whether a step names anything after elements that are called otherwise here."""
+        if record.parents is None:
+            return True
+        return any(_meet(self._by_real[domain][0], ids) for domain, ids in record.parents.items())
+
+    def after(self, record: Record, left_out: bool) -> World:
+        """This world one step further."""
+        if record.renamed is None or (not left_out and not self.touches(record)):
+            return self
+        check()
+        new = record.renamed(self.renaming, left_out)
+        return World(*(_joined(self.of(domain), new.get(domain, NO_SUCCESSION)) for domain in DOMAINS))
+
+    @property
+    def size(self) -> int:
+        return int(self.vertex.new.size + self.face.new.size)
+
+
+REAL = World(Succession(NO_IDS, NO_IDS), Succession(NO_IDS, NO_IDS))
+
+
+def _joined(known: Succession, more: Succession) -> Succession:
+    changed = more.old != more.new
+    if not changed.any():
+        return known
+    return Succession(np.concatenate([known.old, more.old[changed]]), np.concatenate([known.new, more.new[changed]]))
+
+
+def world(history: History, left_out: LeftOut) -> World:
+    """What elements would be called had the steps in ``left_out`` not been there, remembered from step to step."""
+    missing = []
+    at: History | None = history
+    found = REAL
+    while at is not None and len(at.records) > left_out[0]:
+        known = at.remembered.get(left_out)
+        if known is not None:
+            found = known
+            break
+        missing.append(at)
+        at = at.above
+    for at in reversed(missing):
+        number = len(at.records) - 1
+        found = at.remembered[left_out] = found.after(at.records[number], number in left_out)
+    return found
+
+
+@dataclass(frozen=True)
+class Worlds:
+    """Worlds without some of the steps, the likeliest first, and all names of either kind in any of them."""
+
+    by_left_out: dict[LeftOut, World]
+
+    @cached_property
+    def every(self) -> World:
+        """All renamings of all worlds in one: which ids are touched by any, and which names are known in any."""
+        distinct = list({id(w): w for w in self.by_left_out.values()}.values())
+        return World(*(Succession(np.unique(ids_in(w.of(domain).old for w in distinct)),
+                                  np.unique(ids_in(w.of(domain).new for w in distinct))) for domain in DOMAINS))
+
+    def touches(self, record: Record) -> bool:
+        """Whether a step names anything after elements that are called otherwise in any of them."""
+        if record.parents is None:
+            return True
+        return any(_meet(self.every.of(domain).new, ids) for domain, ids in record.parents.items())
+
+    def know(self, domain: Domain, ids: Ids) -> bool:
+        """Whether any of these names is one in any of them."""
+        return _meet(self.every.of(domain).old, np.unique(ids))
+
+
+def worlds(history: History) -> Worlds:
+    """The worlds of a history, remembered from step to step."""
+    missing: list[History] = []
+    at: History | None = history
+    while at is not None and "worlds" not in at.remembered:
+        missing.append(at)
+        at = at.above
+    found: Worlds = Worlds({}) if at is None else at.remembered["worlds"]
+    for at in reversed(missing):
+        check()
+        found = at.remembered["worlds"] = _one_further(found, at)
+    return found
+
+
+def _one_further(above: Worlds, history: History) -> Worlds:
+    records = history.records
+    if not records:
+        return above
+    number = len(records) - 1
+    able = [i for i, r in enumerate(records) if i and r.renamed is not None]
+    if records[number].renamed is None:
+        return above
+    touched = above.touches(records[number])
+    out: dict[LeftOut, World] = {}
+    spent = 0
+    for left_out in islice(_likeliest(able), MOST_WORLDS):
+        known = above.by_left_out.get(left_out)
+        if known is None:
+            found = world(history, left_out)
+        else:
+            found = known.after(records[number], number in left_out) if touched else known
+        out[left_out] = found
+        spent += found.size
+        if spent > MOST_NAMES:
+            break
+    return Worlds(out)
+
+
+def _likeliest(able: list[int]) -> Iterator[LeftOut]:
+    """Which steps to leave out: each alone, then runs of neighbours, then pairs."""
+    yield from ((i,) for i in able)
+    yield from (tuple(able[i:i + n]) for n in range(2, len(able) + 1) for i in range(len(able) - n + 1))
+    yield from ((one, two) for place, one in enumerate(able) for two in able[place + 2:])
+
+
+def _meet(one: Ids, two: Ids) -> bool:
+    """Whether two ascending arrays have anything in common."""
+    if not one.size or not two.size:
+        return False
+    few, many = (one, two) if one.size < two.size else (two, one)
+    return bool((many[np.minimum(np.searchsorted(many, few), many.size - 1)] == few).any())
 
 
 def find(history: History, domain: Domain, ids: Ids, names: Names) -> tuple[Ints, int]:
     """Live elements named by ``ids``, each once and ascending, and how many of ``ids`` found none."""
     element, whose = history.follow(domain, ids, names)
     found, gone = [element], _left(ids.size, whose)
-    for world in worlds(history.records) if gone.size else ():
-        real, of = world.get(domain, NO_SUCCESSION).heirs(ids[gone], gone)
+    for other in _of_interest(history, domain, ids[gone]):
+        real, of = other.of(domain).only_heirs(ids[gone], gone)
+        if not real.size:
+            continue
         element, whose = history.follow(domain, real, names)
         found.append(element)
         gone = np.setdiff1d(gone, of[whose])
@@ -85,8 +202,10 @@ def find_edges(history: History, topology: Topology, names: Names, pairs: Ids) -
     """Live edges named by ``pairs`` (n, 2) of vertex ids, each once and ascending, and how many pairs found none."""
     element, whose = history.follow_edges(topology, names, pairs)
     found, gone = [element], _left(len(pairs), whose)
-    for world in worlds(history.records) if gone.size else ():
-        vertices = world.get("vertex", NO_SUCCESSION)
+    for other in _of_interest(history, "vertex", pairs[gone].ravel()):
+        vertices = other.vertex
+        if not vertices.knows(pairs[gone]):
+            continue
         one, of = vertices.heirs(pairs[gone, 0], gone)
         two, place = vertices.heirs(pairs[of, 1], np.arange(of.size))
         element, whose = history.follow_edges(topology, names, np.stack([one[place], two], axis=1))
@@ -95,6 +214,14 @@ def find_edges(history: History, topology: Topology, names: Names, pairs: Ids) -
         if not gone.size:
             break
     return np.unique(np.concatenate(found)), int(gone.size)
+
+
+def _of_interest(history: History, domain: Domain, ids: Ids) -> Iterable[World]:
+    """Worlds in which some of these names may be found."""
+    if not ids.size:
+        return ()
+    every = worlds(history)
+    return every.by_left_out.values() if every.know(domain, ids) else ()
 
 
 def _left(count: int, found: Ints) -> Ints:

@@ -43,6 +43,13 @@ def crossing_faces(mesh: Mesh) -> Ints:
     """
     if not mesh.topology.face_count:
         return np.zeros(0, np.int64)
+    pairs = crossing_pairs(mesh)
+    return np.unique(pairs)
+
+
+def crossing_pairs(mesh: Mesh) -> Ints:
+    """(n, 2) faces that pass through each other; a pair may be told more than once."""
+    none = np.zeros((0, 2), np.int64)
     triangles, face = triangulate(mesh)
     triangles = places(mesh)[triangles]  # neighbours at doubled vertices touch; they do not cross
     p = mesh.points[triangles]
@@ -51,14 +58,15 @@ def crossing_faces(mesh: Mesh) -> Ints:
     whole = (size > 1e-12 * edge**2) & (size > 0)
     triangles, face = np.ascontiguousarray(triangles[whole]), face[whole]
     if not triangles.size:
-        return np.zeros(0, np.int64)
+        return none
     found, pairs, flat = igl.predicates.find_self_intersections(np.ascontiguousarray(mesh.points), triangles)
     if not found:
-        return np.zeros(0, np.int64)
+        return none
     crossing = pairs[np.asarray(flat).ravel() == 0]
     crossing = crossing[face[crossing[:, 0]] != face[crossing[:, 1]]]
     crossing = crossing[_deep(mesh.points, triangles[crossing[:, 0]], triangles[crossing[:, 1]])]
-    return np.unique(face[crossing])
+    out: Ints = face[crossing]
+    return out
 
 
 def _deep(points: Floats, one: Ints, two: Ints) -> Bools:

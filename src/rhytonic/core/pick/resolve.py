@@ -174,6 +174,17 @@ def _only(kind: Kind, word: str, *allowed: Kind) -> None:
         raise BadPick(f"the rule {word} finds {' or '.join(allowed)}, not {kind}", "pick")
 
 
+def by_names(pick: Pick) -> bool:
+    """Whether what a pick finds depends on names and connectivity alone."""
+    rule = getattr(pick, pick_kind(pick))
+    return isinstance(rule, (rules.Ids, rules.MadeBy)) or rule == "all"
+
+
+def pick_kind(pick: Pick) -> Kind:
+    """What elements a pick is of."""
+    return "faces" if isinstance(pick, rules.PickFaces) else "edges" if isinstance(pick, rules.PickEdges) else "vertices"
+
+
 def resolve(mesh: Mesh, history: History, pick: Pick) -> Picked:
     """Find what a pick names.
 

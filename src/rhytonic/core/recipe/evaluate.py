@@ -16,7 +16,7 @@ from ..files.model import Model
 from ..lineage.history import History
 from ..mesh.mesh import EMPTY, Mesh
 from ..params import to_metres
-from ..pick.resolve import Picked, resolve
+from ..pick.resolve import Picked, by_names, resolve
 from ..pick.rules import Pick
 from ..step.draft import Draft, Plan, carry, settle
 from ..step.kind import Context, Step, StepKind
@@ -179,7 +179,8 @@ class Evaluator:
 
     def _pick(self, above: State, pick: Pick) -> Picked:
         """What a step's pick finds; a drag asks the same of the same mesh again and again."""
-        key = digest(above.key, self._worded(pick))
+        # ids and what a step made are found by names alone: where only points moved, they are what they were
+        key = digest(above.structure if by_names(pick) else above.key, self._worded(pick))
         known = self.picks.get(key)
         if known is None:
             known = resolve(above.mesh, above.history, pick)

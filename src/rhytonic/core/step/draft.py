@@ -13,7 +13,7 @@ from typing import Any
 import numpy as np
 from scipy.sparse import csr_array
 
-from ..lineage.history import NO_PAIRS, History, Record, Renaming, Succession
+from ..lineage.history import NO_PAIRS, History, Record, Renaming, Succession, ids_in
 from ..mesh import names
 from ..mesh.attributes import Attribute, Sources, strongest
 from ..mesh.attributes import Domain as AttributeDomain
@@ -157,7 +157,8 @@ def settle(draft: Draft, mesh: Mesh, history: History, step: str) -> Plan:
     above = mesh.names
     record = Record(step, lambda: _made(draft, named), lambda: _edges(draft, named),
                     lambda: _replaced(draft, above, named), lambda: _replaced_edges(draft, above, named),
-                    (lambda other, left_out: _renamed(draft, above, named, step, other, left_out)) if draft.born else None)
+                    (lambda other, left_out: _renamed(draft, above, named, step, other, left_out)) if draft.born else None,
+                    lambda: _parents(draft))
     return Plan(draft, named, history.then(record), carry(draft, mesh) | dict(draft.attributes))
 
 
@@ -215,6 +216,22 @@ def _replaced(draft: Draft, before: Names, named: Names) -> dict[Domain, Success
         if old:
             out[domain] = Succession(np.concatenate(old), np.concatenate(new))
     return out
+
+
+def _parents(draft: Draft) -> dict[Domain, Ids]:
+    """Ids that the names of new elements depend on: those of parents, and those an index asks for."""
+    seen: dict[Domain, list[Ids]] = {"vertex": [], "face": []}
+
+    def asked(domain: Domain, ids: Ids) -> Ids:
+        seen[domain].append(ids.ravel())
+        return ids.copy()
+
+    for born in draft.born:
+        for k, domain in enumerate(born.of):
+            seen[domain].append(born.parents[:, k])
+        if born.reindex is not None:
+            born.reindex(asked)
+    return {domain: np.unique(ids_in(found)) for domain, found in seen.items()}
 
 
 def _renamed(draft: Draft, before: Names, named: Names, step: str, other: Renaming,
