@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -21,6 +21,7 @@ class Rings:
         start, end: (n,) their ends in the orientation of their ring.
         named: (n,) the edge of the ring whose lower end the fractions run from.
         number: (E,) place of each edge among the cut ones, −1 for the others.
+        told: (n,) the end of the naming edge that fractions run from, −1 where its position says it.
     """
 
     edges: Ints
@@ -28,6 +29,14 @@ class Rings:
     end: Ints
     named: Ints
     number: Ints
+    told: Ints
+
+    def begins(self, edges: Ints, ends: Ints) -> Rings:
+        """These rings with fractions that run from the given ends of naming edges."""
+        order = np.argsort(edges)
+        at = np.minimum(np.searchsorted(edges[order], self.named), max(edges.size - 1, 0))
+        known = edges[order][at] == self.named if edges.size else np.zeros(self.named.size, bool)
+        return replace(self, told=np.where(known, ends[order][at], -1) if edges.size else self.told)
 
     def along(self, t: Topology, corner: Ints, share: Floats) -> Floats:
         """(k, m) fractions on the cut edges of the given corners, from ``share`` (n, m), as their half-edges run."""
@@ -50,22 +59,29 @@ class Rings:
         return t.vertex_count + at[:, None] * m + np.where(ahead[:, None], k, m - 1 - k)
 
 
-def find_rings(t: Topology, seeds: Ints, ids: Ids) -> Rings:
-    """Rings through the seeds: walked from edge to edge while they are short, or found all at once.
+def find_rings(t: Topology, seeds: Ints, ids: Ids, named: tuple[Ints, Ints] | None = None) -> Rings:
+    """Rings through the seeds: walked from edge to edge while they are short, or found all at once. They run from the end
+    with the lower id; where ``named`` tells seeds in the order of ids given earlier and the end of the lower, from that.
 
     Raises:
         NotManifold: a ring comes back to an edge the other way round.
     """
     order = np.lexsort((ids[t.edges[seeds]].max(axis=1), ids[t.edges[seeds]].min(axis=1)))
-    walked = _walked(t, seeds[order], ids)
+    low = np.where(ids[t.edges[seeds, 0]] < ids[t.edges[seeds, 1]], t.edges[seeds, 0], t.edges[seeds, 1])
+    if named is not None:
+        known = np.isin(named[0], seeds)
+        place = np.searchsorted(seeds, named[0][known])
+        low[place] = named[1][known]
+        order = np.concatenate([place, order[~np.isin(order, place)]])
+    walked = _walked(t, seeds[order], low[order])
     if walked is None:
-        return _all_at_once(t, seeds, ids, order)
+        return _all_at_once(t, seeds, low, order)
     edges = np.array(sorted(walked), np.int64)
     start = np.array([walked[e][0] for e in edges.tolist()], np.int64)
     named = np.array([walked[e][1] for e in edges.tolist()], np.int64)
     number = np.full(t.edge_count, -1, np.int64)
     number[edges] = np.arange(edges.size)
-    return Rings(edges, start, t.edges[edges].sum(axis=1) - start, named, number)
+    return Rings(edges, start, t.edges[edges].sum(axis=1) - start, named, number, np.full(edges.size, -1))
 
 
 _TWISTED = "the ring of a picked edge comes back to it the other way round, so it cannot be cut"
@@ -73,17 +89,16 @@ _TWISTED = "the ring of a picked edge comes back to it the other way round, so i
 _MOST_WALKED = 2000
 
 
-def _walked(t: Topology, seeds: Ints, ids: Ids) -> dict[int, tuple[int, int]] | None:
+def _walked(t: Topology, seeds: Ints, low: Ints) -> dict[int, tuple[int, int]] | None:
     """Start and naming edge of every edge of the rings, None where they are too long to walk. Each ring runs as its naming
-    edge does, from its end with the lower id."""
+    edge does, from its end ``low``."""
     corners, following, face, sides = t.corners, t.next_corner, t.corner_face, t.sides
     by_edge, starts, edge_of = *t.edge_corners, t.corner_edge
     found: dict[int, tuple[int, int]] = {}
-    for seed in seeds.tolist():
+    for seed, begins in zip(seeds.tolist(), low.tolist(), strict=True):
         if seed in found:
             continue
-        a, b = t.edges[seed].tolist()
-        found[seed] = (a if ids[a] < ids[b] else b, seed)
+        found[seed] = (begins, seed)
         waiting = [seed]
         while waiting:
             edge = waiting.pop()
@@ -106,7 +121,7 @@ def _walked(t: Topology, seeds: Ints, ids: Ids) -> dict[int, tuple[int, int]] | 
     return found
 
 
-def _all_at_once(t: Topology, seeds: Ints, ids: Ids, order: Ints) -> Rings:
+def _all_at_once(t: Topology, seeds: Ints, low: Ints, order: Ints) -> Rings:
     """Two nodes an edge, one for each way along it, joined across quads."""
     way = (t.corners != t.edges[:, 0][t.corner_edge]).astype(np.int64)
     c = t.offsets[:-1][t.sides == 4]
@@ -114,7 +129,7 @@ def _all_at_once(t: Topology, seeds: Ints, ids: Ids, order: Ints) -> Rings:
     ea, eb, wa, wb = t.corner_edge[a], t.corner_edge[b], way[a], way[b]
     label = components(2 * t.edge_count, np.concatenate([2 * ea + wa, 2 * ea + 1 - wa]),
                        np.concatenate([2 * eb + 1 - wb, 2 * eb + wb]))
-    low_first = ids[t.edges[seeds, 0]] < ids[t.edges[seeds, 1]]
+    low_first = t.edges[seeds, 0] == low
     along = label[2 * seeds + np.where(low_first, 0, 1)]
     against = label[2 * seeds + np.where(low_first, 1, 0)]
     if (along == against).any():
@@ -133,4 +148,4 @@ def _all_at_once(t: Topology, seeds: Ints, ids: Ids, order: Ints) -> Rings:
     number[edges] = np.arange(edges.size)
     ends = t.edges[edges]
     return Rings(edges, np.where(ahead, ends[:, 0], ends[:, 1]), np.where(ahead, ends[:, 1], ends[:, 0]),
-                  np.where(ahead, forward[edges], backward[edges]), number)
+                  np.where(ahead, forward[edges], backward[edges]), number, np.full(edges.size, -1))

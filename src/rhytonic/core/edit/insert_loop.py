@@ -36,6 +36,7 @@ class InsertLoop(Picking):
     shift: Annotated[Ratio, Field(ge=-1, le=1)] = 0.0
     at: Fractions | None = None
     distance: Annotated[list[Length], Field(min_length=1, max_length=1000)] | None = None
+    begin: Literal["lower", "first"] = "lower"
 
     @model_validator(mode="after")
     def _one_way(self) -> InsertLoop:
@@ -64,7 +65,7 @@ class _Cut:
 
 class InsertLoopKind(StepKind[InsertLoop]):
     """Each ring is cut once however many of its edges are named. Fractions run from the lower end (smaller y, then x, then
-    z) of the edge named, and the same way along the ring. A ring stops at borders and at faces that are not quads, which
+    z) of the edge named, or with ``begin`` "first" from the end whose id is written first, and the same way along the ring. A ring stops at borders and at faces that are not quads, which
     keep its points as corners."""
 
     word, title, model = "insert_loop", "Insert loops", InsertLoop
@@ -85,7 +86,9 @@ class InsertLoopKind(StepKind[InsertLoop]):
     def plan(self, p: InsertLoop, mesh: Mesh, picked: Picked | None, context: Context) -> Draft:
         assert picked is not None
         t, m = mesh.topology, p.loops
-        rings = find_rings(t, picked.elements, mesh.names.vertex)
+        rings = find_rings(t, picked.elements, mesh.names.vertex, picked.named)
+        if p.begin == "first" and picked.written is not None:
+            rings = rings.begins(*picked.written)
         cut = rings.number >= 0
         first = t.offsets[:-1]
         quad = t.sides == 4
@@ -166,6 +169,7 @@ def fractions(p: InsertLoop, rings: Rings, mesh: Mesh) -> Floats:
     ends = points[t.edges[rings.named]]
     lower_first = is_lower(ends[:, 0], ends[:, 1])
     lower = np.where(lower_first, t.edges[rings.named, 0], t.edges[rings.named, 1])
+    lower = np.where(rings.told >= 0, rings.told, lower)
     own = rings.number[rings.named]
     flipped = rings.start[own] != lower
     if p.distance is None:

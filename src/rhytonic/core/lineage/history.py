@@ -127,20 +127,23 @@ class Record:
         return self._replaced_edges()
 
     @cached_property
-    def _edge_order(self) -> tuple[Ids, Ids]:
-        """Keys of the old pairs, ascending, and the new pairs in that order."""
+    def _edge_order(self) -> tuple[Ids, Ids, Ids]:
+        """Keys of the old pairs, ascending, and the old and new pairs in that order."""
         old, new = self.replaced_edges
         keys = pair_keys(old)
         order = np.argsort(keys, kind="stable")
-        return keys[order], new[order]
+        return keys[order], old[order], new[order]
 
     def edge_heirs(self, pairs: Ids, whose: Ints) -> tuple[Ids, Ints]:
-        """``pairs`` (n, 2) with every edge that gave way replaced by its heirs, and whose each of them now is."""
+        """``pairs`` (n, 2) with every edge that gave way replaced by its heirs, each from the end it was told from, and whose
+        each of them now is."""
         if not len(self.replaced_edges[0]) or not len(pairs):
             return pairs, whose
-        keys, new = self._edge_order
+        keys, old, new = self._edge_order
         gone, at, count = _places(keys, pair_keys(pairs))
-        return np.concatenate([pairs[~gone], new[at]]), np.concatenate([whose[~gone], np.repeat(whose[gone], count)])
+        turned = old[at, 0] != np.repeat(pairs[gone, 0], count)
+        heirs = np.where(turned[:, None], new[at][:, ::-1], new[at])
+        return np.concatenate([pairs[~gone], heirs]), np.concatenate([whose[~gone], np.repeat(whose[gone], count)])
 
     def roles(self) -> set[str]:
         """All roles the step tagged something with."""
@@ -181,13 +184,17 @@ class History:
         return np.concatenate([at[here], later[later >= 0]]), np.concatenate([here, whose[later >= 0]])
 
     def follow_edges(self, topology: Topology, names: Names, pairs: Ids) -> tuple[Ints, Ints]:
-        """Live edges that ``pairs`` (n, 2) of vertex ids are, or gave way to, and which of ``pairs`` each belongs to.
+        """Live edges that ``pairs`` (n, 2) of vertex ids are, or gave way to, and which of ``pairs`` each belongs to."""
+        return self.follow_ends(topology, names, pairs)[:2]
+
+    def follow_ends(self, topology: Topology, names: Names, pairs: Ids) -> tuple[Ints, Ints, Ints]:
+        """:meth:`follow_edges`, and the vertex of each edge that comes of the first of its pair.
 
         An edge that did not itself give way is also found between the single heirs of its ends.
         """
         at = _edges_at(topology, names, pairs)
         here, gone = np.flatnonzero(at >= 0), np.flatnonzero(at < 0)
-        found, owner = [at[here]], [here]
+        found, owner, first = [at[here]], [here], [names.find("vertex", pairs[here, 0])]
         if gone.size:
             heirs, whose = pairs[gone], gone
             for record in self.records:
@@ -195,15 +202,17 @@ class History:
             later = _edges_at(topology, names, heirs)
             found.append(later[later >= 0])
             owner.append(whose[later >= 0])
+            first.append(names.find("vertex", heirs[later >= 0, 0]))
             gone = np.setdiff1d(gone, owner[-1])
         if gone.size:
-            between = self._between_heirs(topology, names, pairs[gone])
+            between, one = self._between_heirs(topology, names, pairs[gone])
             found.append(between[between >= 0])
             owner.append(gone[between >= 0])
-        return np.concatenate(found), np.concatenate(owner)
+            first.append(one[between >= 0])
+        return np.concatenate(found), np.concatenate(owner), np.concatenate(first)
 
-    def _between_heirs(self, topology: Topology, names: Names, pairs: Ids) -> Ints:
-        """(n,) the edge between the ends' heirs where each end has exactly one, else −1."""
+    def _between_heirs(self, topology: Topology, names: Names, pairs: Ids) -> tuple[Ints, Ints]:
+        """(n,) the edge between the ends' heirs where each end has exactly one, else −1; and the heir of the first end."""
         ends = np.full((len(pairs), 2), -1, np.int64)
         for k in (0, 1):
             element, whose = self.follow("vertex", pairs[:, k], names)
@@ -211,7 +220,8 @@ class History:
             ends[whose, k] = element
             ends[~single, k] = -1
         real = (ends >= 0).all(axis=1) & (ends[:, 0] != ends[:, 1])
-        return np.where(real, topology.find_edges(np.maximum(ends[:, 0], 0), np.maximum(ends[:, 1], 0)), -1)
+        edge = np.where(real, topology.find_edges(np.maximum(ends[:, 0], 0), np.maximum(ends[:, 1], 0)), -1)
+        return edge, ends[:, 0]
 
 
 def _edges_at(topology: Topology, names: Names, pairs: Ids) -> Ints:

@@ -198,22 +198,49 @@ def find(history: History, domain: Domain, ids: Ids, names: Names) -> tuple[Ints
     return np.unique(np.concatenate(found)), int(gone.size)
 
 
-def find_edges(history: History, topology: Topology, names: Names, pairs: Ids) -> tuple[Ints, int]:
-    """Live edges named by ``pairs`` (n, 2) of vertex ids, each once and ascending, and how many pairs found none."""
-    element, whose = history.follow_edges(topology, names, pairs)
-    found, gone = [element], _left(len(pairs), whose)
+@dataclass(frozen=True)
+class FoundEdges:
+    """Live edges that pairs of ids name, each once and ascending.
+
+    Attributes:
+        edges: (n,) their numbers.
+        first: (n,) the end of each that comes of the first id of its pair; where several name it, of the first pair.
+        owner: (n,) that pair.
+        missing: how many pairs found none.
+        moved: whether any was found under other names.
+    """
+
+    edges: Ints
+    first: Ints
+    owner: Ints
+    missing: int
+    moved: bool
+
+
+def find_edges(history: History, topology: Topology, names: Names, pairs: Ids) -> FoundEdges:
+    """Live edges named by ``pairs`` (n, 2) of vertex ids."""
+    element, whose, one = history.follow_ends(topology, names, pairs)
+    found, owner, first, gone = [element], [whose], [one], _left(len(pairs), whose)
     for other in _of_interest(history, "vertex", pairs[gone].ravel()):
         vertices = other.vertex
         if not vertices.knows(pairs[gone]):
             continue
-        one, of = vertices.heirs(pairs[gone, 0], gone)
+        real, of = vertices.heirs(pairs[gone, 0], gone)
         two, place = vertices.heirs(pairs[of, 1], np.arange(of.size))
-        element, whose = history.follow_edges(topology, names, np.stack([one[place], two], axis=1))
+        element, whose, one = history.follow_ends(topology, names, np.stack([real[place], two], axis=1))
         found.append(element)
-        gone = np.setdiff1d(gone, of[place[whose]])
+        owner.append(of[place[whose]])
+        first.append(one)
+        gone = np.setdiff1d(gone, owner[-1])
         if not gone.size:
             break
-    return np.unique(np.concatenate(found)), int(gone.size)
+    every, of, one = np.concatenate(found), np.concatenate(owner), np.concatenate(first)
+    order = np.lexsort((of, every))
+    edges, at = np.unique(every[order], return_index=True)
+    of, one = of[order][at], one[order][at]
+    ends = names.vertex[topology.edges[edges]]
+    moved = bool((np.sort(ends, axis=1) != np.sort(pairs[of], axis=1)).any()) if edges.size else False
+    return FoundEdges(edges, one, of, int(gone.size), moved)
 
 
 def _of_interest(history: History, domain: Domain, ids: Ids) -> Iterable[World]:

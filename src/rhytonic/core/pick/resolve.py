@@ -12,7 +12,7 @@ from ..errors import BadPick, PickFoundNothing
 from ..lineage import recall
 from ..lineage.history import NO_PAIRS, History, ids_in, pair_keys
 from ..mesh.mesh import Mesh
-from ..mesh.names import from_hex
+from ..mesh.names import Ids, from_hex
 from ..mesh.topology import Bools, Ints, Topology
 from . import by_place, by_shape, convert, rules, runs
 from .rules import Pick, Rule
@@ -22,11 +22,22 @@ Kind = Literal["faces", "edges", "vertices"]
 
 @dataclass(frozen=True)
 class Picked:
-    """What a pick found: ascending element numbers, and how many named ids found nothing."""
+    """What a pick found.
+
+    Attributes:
+        kind: what elements.
+        elements: (n,) their numbers, ascending.
+        missing: how many named ids found nothing.
+        named: edges among them that were named by ids, in the order of those, and the end (k,) of each that comes of the
+            lower id; None where ids have no say, or are what the ends are called now.
+        written: the end of each of those edges that comes of the id written first.
+    """
 
     kind: Kind
     elements: Ints
     missing: int = 0
+    named: tuple[Ints, Ints] | None = None
+    written: tuple[Ints, Ints] | None = None
 
     def vertices(self, mesh: Mesh) -> Ints:
         """The vertices of the picked elements, ascending."""
@@ -38,6 +49,8 @@ class _Search:
     mesh: Mesh
     history: History
     missing: int = 0
+    named: tuple[Ints, Ints] | None = None
+    written: tuple[Ints, Ints] | None = None
 
     def count(self, kind: Kind) -> int:
         t = self.mesh.topology
@@ -136,11 +149,13 @@ class _Search:
             pairs = [i.split("-") if isinstance(i, str) else list(i) for i in rule.ids]
             if any(len(p) != 2 for p in pairs):
                 raise BadPick("an edge is named by its two vertex ids, as 'id-id' or ['id', 'id']", "pick")
-            ends = np.sort(from_hex([end for p in pairs for end in p]).reshape(-1, 2))
-            ids = ends[np.unique(pair_keys(ends), return_index=True)[1]]
-            edges, lost = recall.find_edges(self.history, self.mesh.topology, self.mesh.names, ids)
-            self.missing += lost
-            return edges
+            told = from_hex([end for p in pairs for end in p]).reshape(-1, 2)
+            ends = np.sort(told)
+            ids = ends[once := np.unique(pair_keys(ends), return_index=True)[1]]
+            found = recall.find_edges(self.history, self.mesh.topology, self.mesh.names, ids)
+            self.missing += found.missing
+            self.tell_ends(found, ids, told[once][:, 0] != ids[:, 0])
+            return found.edges
         if any(not isinstance(i, str) or "-" in i for i in rule.ids):
             raise BadPick(f"{kind} are named by one id each", "pick")
         domain: Literal["face", "vertex"] = "face" if kind == "faces" else "vertex"
@@ -148,6 +163,16 @@ class _Search:
         found, lost = recall.find(self.history, domain, ids, self.mesh.names)
         self.missing += lost
         return found
+
+    def tell_ends(self, found: recall.FoundEdges, ids: Ids, turned: Bools) -> None:
+        """Keep which ends of edges their ids tell first; where several rules name edges, the first one's say counts."""
+        if self.written is not None or not found.edges.size:
+            return
+        other = self.mesh.topology.edges[found.edges].sum(axis=1) - found.first
+        self.written = found.edges, np.where(turned[found.owner], other, found.first)
+        if found.moved:
+            order = np.lexsort((ids[found.owner, 1], ids[found.owner, 0]))
+            self.named = found.edges[order], found.first[order]
 
     def made_by(self, kind: Kind, rule: rules.MadeBy) -> Ints:
         at = self.history.find(rule.made_by)
@@ -207,4 +232,4 @@ def resolve(mesh: Mesh, history: History, pick: Pick) -> Picked:
     if found.size == 0:
         gone = f" ({search.missing} ids are no longer there)" if search.missing else ""
         raise PickFoundNothing(f"the pick finds no {kind}{gone}; pick again or correct the step above", "pick")
-    return Picked(kind, found, search.missing)
+    return Picked(kind, found, search.missing, search.named, search.written)

@@ -154,7 +154,7 @@ class Evaluator:
             raise BadPick(f"{kind.title} works on {' or '.join(kind.takes)}, not {picked.kind}", "pick")
         ground = kind.ground(step, above.mesh, picked, context)
         kind.refuse_if_too_large(step, ground.topology, picked, context)
-        elements = (picked.kind, picked.elements.tobytes()) if picked is not None else None
+        elements = _as_key(picked) if picked is not None else None
         base = above.key if kind.reads_points else above.structure
         structure = digest(base, context.step, said.whole, surroundings, elements)
         plan = self.plans.get(structure)
@@ -223,6 +223,12 @@ def _refuse_wrong_matter(kind: StepKind[Any], above: State) -> None:
         makers = ", ".join(k.title.lower() for k in KINDS.values() if k.curve_role == "begins")
         raise StepError(f"{kind.title} makes faces of a curve, and there is none above it; begin the recipe with one: "
                         f"{makers}")
+
+
+def _as_key(picked: Picked) -> tuple[str | bytes, ...]:
+    """What of a pick a plan depends on."""
+    ends = [a.tobytes() for told in (picked.named, picked.written) if told is not None for a in told]
+    return picked.kind, picked.elements.tobytes(), *ends
 
 
 def _refuse_shared_edges(kind: StepKind[Any], draft: Draft, above: Mesh) -> None:
