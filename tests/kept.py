@@ -5,8 +5,6 @@ from __future__ import annotations
 import hashlib
 from typing import Any
 
-import numpy as np
-
 from rhytonic.core.inspect.findings import inspect
 from rhytonic.core.recipe.evaluate import Evaluator
 from tests.helpers import document

@@ -5,6 +5,7 @@ from __future__ import annotations
 import io
 import zipfile
 from collections.abc import Callable
+from dataclasses import replace
 from typing import Any
 
 from flask import Response, current_app, jsonify
@@ -29,7 +30,7 @@ from .schemas import (
     NewBuild,
     PickMemo,
 )
-from .workroom import Standing, Workroom, refuse_broken, status
+from .workroom import Standing, Workroom, refuse_broken, status, with_meanings_kept
 
 api = blueprint("builds", __name__, "/api/builds", {404: Fault, 409: Fault, 422: Fault, 503: Fault})
 
@@ -129,6 +130,7 @@ def change_build(path: BuildPath, body: Change) -> Any:
     bench = room().bench(path.build_id)
     with bench.evaluator.lock:
         refuse_broken(Standing(bench, planned.after), planned.before, body.sure)
+        planned = replace(planned, after=with_meanings_kept(bench, planned.before, planned.after))
     return _answer(lambda session: (builds.change(session, path.build_id, planned, body.label, body.key, body.group, pick),
                                     None))
 

@@ -103,6 +103,7 @@ class StepStatus(Told):
     faces_after: int
     skipped: bool
     missing: int
+    again: str | None
     error: str | None
     notes: list[str]
 

@@ -21,6 +21,7 @@ from ..core.picture.trace import TRACED_SIDE
 from ..core.recipe.cache import DEFAULT_BUDGET, Budget, Cache
 from ..core.recipe.document import Document, read_document
 from ..core.recipe.evaluate import Evaluator
+from ..core.recipe.meanings import after_change
 from ..core.recipe.part import Part
 from ..core.recipe.registry import kind_of
 from ..core.recipe.state import Evaluation
@@ -236,7 +237,7 @@ def findings(standing: Standing, part: Part, limits: Limits) -> tuple[str, list[
 def _step_status(evaluation: Evaluation, number: int) -> StepStatus:
     r = evaluation.results[number]
     return StepStatus(id=r.step.id or "", faces_before=r.faces_before, faces_after=r.faces_after, skipped=r.skipped,
-                      missing=r.missing, error=r.error.message if r.error else None, notes=list(r.notes))
+                      missing=r.missing, again=r.again, error=r.error.message if r.error else None, notes=list(r.notes))
 
 
 def refuse_broken(standing: Standing, before: Document, sure: bool = True) -> None:
@@ -258,6 +259,20 @@ def refuse_broken(standing: Standing, before: Document, sure: bool = True) -> No
             if result.error is not None and result.step.id in touched:
                 raise result.error
         _refuse_vast_handover(part, evaluation)
+
+
+def with_meanings_kept(bench: Bench, before: Document, after: Document) -> Document:
+    """What a change leaves, with a meaning beside every pick by ids of the parts it touched. Hold the evaluator's lock."""
+    old = {p.id: p for p in before.parts}
+    parts = []
+    for part in after.parts:
+        was = old.get(part.id)
+        if part == was or part.of is not None:
+            parts.append(part)
+            continue
+        then = Standing(bench, before).run(was) if was is not None and was.of is None else None
+        parts.append(after_change(part, Standing(bench, after).run(part), was, then))
+    return after.model_copy(update={"parts": parts})
 
 
 def _refuse_vast_handover(part: Part, evaluation: Evaluation) -> None:

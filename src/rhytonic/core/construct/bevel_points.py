@@ -153,7 +153,8 @@ def place_points(layout: Layout, mesh: Mesh, width: float, segments: int, roundn
     return np.concatenate(out)
 
 
-def slid_ends(layout: Layout, mesh: Mesh, width: float, mouth: tuple[Floats, Floats, Bools] | None = None) -> tuple[Ints, Floats]:
+def slid_ends(layout: Layout, mesh: Mesh, width: float,
+              mouth: tuple[Floats, Floats, Bools] | None = None) -> tuple[Ints, Floats]:
     """Old vertices that have to make room where a strip ends beside them, and where they go.
 
     A vertex in line with the corners of the strip's end would leave a face of no area there, and one behind them a face that

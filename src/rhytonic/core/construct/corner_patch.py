@@ -17,7 +17,6 @@ from ..mesh.geometry import Floats, cross, lengths, unit
 from ..mesh.topology import Bools, Ints
 from ..waiting import check
 
-
 #: an outline further off its sphere than this share of the radius is like none
 _FAR_FROM_ROUND = 0.02
 

@@ -11,7 +11,6 @@ from ..mesh.patch import TopologyPatch
 from ..mesh.topology import Ints
 from ..mesh.triangulate import triangulate
 
-
 #: Newton's steps before the root is bracketed, and the share of the volume that may be missing after them
 _STEPS = 6
 _EXACT = 1e-9
@@ -58,7 +57,8 @@ class Enclosed:
         """(f, 3) the vertices' normals by area: like the gradient, and the same however warped faces are split."""
         t = self._patch.topology
         area = Mesh(at.copy(), t).area_vectors[t.corner_face] / t.sides[t.corner_face][:, None]
-        return np.stack([np.bincount(t.corners, area[:, k], t.vertex_count) for k in range(3)], axis=1)[self._free]
+        summed = np.stack([np.bincount(t.corners, area[:, k], t.vertex_count) for k in range(3)], axis=1)
+        return summed.astype(float)[self._free]
 
     def restore(self, points: Floats) -> bool:
         """Move the free vertices of ``points`` along the gradient of the volume until it is what it was; whether it is.

@@ -78,10 +78,10 @@ def find_rings(t: Topology, seeds: Ints, ids: Ids, named: tuple[Ints, Ints] | No
         return _all_at_once(t, seeds, low, order)
     edges = np.array(sorted(walked), np.int64)
     start = np.array([walked[e][0] for e in edges.tolist()], np.int64)
-    named = np.array([walked[e][1] for e in edges.tolist()], np.int64)
+    naming = np.array([walked[e][1] for e in edges.tolist()], np.int64)
     number = np.full(t.edge_count, -1, np.int64)
     number[edges] = np.arange(edges.size)
-    return Rings(edges, start, t.edges[edges].sum(axis=1) - start, named, number, np.full(edges.size, -1))
+    return Rings(edges, start, t.edges[edges].sum(axis=1) - start, naming, number, np.full(edges.size, -1))
 
 
 _TWISTED = "the ring of a picked edge comes back to it the other way round, so it cannot be cut"

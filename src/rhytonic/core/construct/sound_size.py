@@ -13,7 +13,7 @@ from ..mesh.geometry import Floats
 from ..mesh.measure import faces_without_area
 from ..mesh.mesh import Mesh
 from ..mesh.patch import faces_at, patch_of
-from ..mesh.topology import Bools, Ints, Topology
+from ..mesh.topology import Ints, Topology
 from ..step.draft import Draft
 from ..waiting import check
 from .bevel_layout import Layout

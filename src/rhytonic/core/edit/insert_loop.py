@@ -65,8 +65,8 @@ class _Cut:
 
 class InsertLoopKind(StepKind[InsertLoop]):
     """Each ring is cut once however many of its edges are named. Fractions run from the lower end (smaller y, then x, then
-    z) of the edge named, or with ``begin`` "first" from the end whose id is written first, and the same way along the ring. A ring stops at borders and at faces that are not quads, which
-    keep its points as corners."""
+    z) of the edge named, or with ``begin`` "first" from the end whose id is written first, and the same way along the ring.
+    A ring stops at borders and at faces that are not quads, which keep its points as corners."""
 
     word, title, model = "insert_loop", "Insert loops", InsertLoop
     takes = ("edges",)

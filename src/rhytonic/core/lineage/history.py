@@ -89,14 +89,18 @@ class Record:
         renamed: given what the elements above are called in another world, and whether this step is left out of it: what
             its own elements are called there (``old``; ``new`` is the real id). None for steps that make nothing.
         parents: ids, by domain, that names of the step's own elements depend on; None where not known.
+        counts: the step's whole numbers in words: ids made with others may stand for other elements.
+        carrying: how the step hands origins on (``origins.py``); None where it leaves all elements as they are.
     """
 
     def __init__(self, step: str, made: Callable[[], dict[tuple[Domain, str], Ids]],
                  edges: Callable[[], dict[str, Ids]], replaced: Callable[[], dict[Domain, Succession]],
                  replaced_edges: Callable[[], tuple[Ids, Ids]] = lambda: (NO_PAIRS, NO_PAIRS),
                  renamed: Callable[[Renaming, bool], dict[Domain, Succession]] | None = None,
-                 parents: Callable[[], dict[Domain, Ids] | None] = lambda: None) -> None:
+                 parents: Callable[[], dict[Domain, Ids] | None] = lambda: None, counts: str = "",
+                 carrying: Any = None) -> None:
         self.step = step
+        self.counts, self.carrying = counts, carrying
         self._parents = parents
         self._made, self._edges, self._replaced = made, edges, replaced
         self._replaced_edges = replaced_edges
@@ -135,8 +139,8 @@ class Record:
         return keys[order], old[order], new[order]
 
     def edge_heirs(self, pairs: Ids, whose: Ints) -> tuple[Ids, Ints]:
-        """``pairs`` (n, 2) with every edge that gave way replaced by its heirs, each from the end it was told from, and whose
-        each of them now is."""
+        """``pairs`` (n, 2) with every edge that gave way replaced by its heirs, each told from the same end, and whose each
+        of them now is."""
         if not len(self.replaced_edges[0]) or not len(pairs):
             return pairs, whose
         keys, old, new = self._edge_order

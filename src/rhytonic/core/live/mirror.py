@@ -131,7 +131,7 @@ def _on_border(corners: Ints, sides: Ints, count: int) -> Bools:
     onward = np.arange(1, corners.size + 1)
     onward[starts + sides - 1] = starts
     low, high = np.minimum(corners, corners[onward]), np.maximum(corners, corners[onward])
-    key, first, uses = np.unique(low * count + high, return_index=True, return_counts=True)
+    _, first, uses = np.unique(low * count + high, return_index=True, return_counts=True)
     out = np.zeros(count, bool)
     out[low[first[uses == 1]]] = out[high[first[uses == 1]]] = True
     return out

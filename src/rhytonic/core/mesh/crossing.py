@@ -84,7 +84,8 @@ def _deep(points: Floats, one: Ints, two: Ints) -> Bools:
         straddles &= (d.max(axis=1) > slack) & (d.min(axis=1) < -slack)
     line = unit(cross(n, m))
     (low, high), (from_, to) = _stretch(p, of_p, line), _stretch(q, of_q, line)
-    return straddles & (np.minimum(high, to) - np.maximum(low, from_) > slack)
+    out: Bools = straddles & (np.minimum(high, to) - np.maximum(low, from_) > slack)
+    return out
 
 
 def _normal(p: Floats) -> Floats:

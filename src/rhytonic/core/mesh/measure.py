@@ -9,6 +9,7 @@ import numpy as np
 from .. import tolerance
 from .geometry import cross, lengths
 from .mesh import Mesh
+from .topology import Ints
 from .triangulate import triangulate
 
 

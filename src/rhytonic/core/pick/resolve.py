@@ -15,6 +15,8 @@ from ..mesh.mesh import Mesh
 from ..mesh.names import Ids, from_hex
 from ..mesh.topology import Bools, Ints, Topology
 from . import by_place, by_shape, convert, rules, runs
+from .meaning import told_by
+from .places import at_places, first_ends
 from .rules import Pick, Rule
 
 Kind = Literal["faces", "edges", "vertices"]
@@ -31,6 +33,7 @@ class Picked:
         named: edges among them that were named by ids, in the order of those, and the end (k,) of each that comes of the
             lower id; None where ids have no say, or are what the ends are called now.
         written: the end of each of those edges that comes of the id written first.
+        again: how what was picked was found again where its ids no longer tell it; None where they do.
     """
 
     kind: Kind
@@ -38,6 +41,7 @@ class Picked:
     missing: int = 0
     named: tuple[Ints, Ints] | None = None
     written: tuple[Ints, Ints] | None = None
+    again: str | None = None
 
     def vertices(self, mesh: Mesh) -> Ints:
         """The vertices of the picked elements, ascending."""
@@ -51,6 +55,7 @@ class _Search:
     missing: int = 0
     named: tuple[Ints, Ints] | None = None
     written: tuple[Ints, Ints] | None = None
+    again: str | None = None
 
     def count(self, kind: Kind) -> int:
         t = self.mesh.topology
@@ -145,6 +150,47 @@ class _Search:
         return out
 
     def by_ids(self, kind: Kind, rule: rules.Ids) -> Ints:
+        """By ids while they are there and made with the same counts; else by what they meant, if that is known."""
+        before = self.missing
+        found = self.by_ids_alone(kind, rule)
+        if rule.meant is None or (self.missing == before and self.trusted(rule.meant)):
+            return found
+        meant = self.by_meaning(kind, rule.meant)
+        if not meant.size:
+            return found
+        if self.missing > before or not np.array_equal(meant, found):
+            self.again = self.again or told_by(rule.meant)
+            self.missing = before
+            if kind == "edges":
+                self.tell_first(rule, meant)
+            return meant
+        return found
+
+    def tell_first(self, rule: rules.Ids, edges: Ints) -> None:
+        """Which ends the ids of a single edge told first, now that it was found by its place."""
+        assert rule.meant is not None
+        self.named = self.written = None
+        if len(rule.ids) == 1 and rule.meant.places is not None and len(rule.meant.places) == 1:
+            pair = rule.ids[0].split("-") if isinstance(rule.ids[0], str) else list(rule.ids[0])
+            low = first_ends(self.mesh, self.history, edges, rule.meant.places[0])
+            turned = int(pair[0], 16) > int(pair[1], 16)
+            self.named = edges, low
+            self.written = edges, self.mesh.topology.edges[edges].sum(axis=1) - low if turned else low
+
+    def trusted(self, meant: rules.Meant) -> bool:
+        """Whether the steps above still have the whole numbers that ids were made with."""
+        now = {r.step: r.counts for r in self.history.records}
+        return all(now.get(step, counts) == counts for step, counts in meant.counts.items())
+
+    def by_meaning(self, kind: Kind, meant: rules.Meant) -> Ints:
+        if meant.rule is not None:
+            try:
+                return self.find(kind, meant.rule)
+            except BadPick:  # names a step that is no longer there
+                return np.zeros(0, np.int64)
+        return at_places(self.mesh, self.history, kind, meant.places or ())
+
+    def by_ids_alone(self, kind: Kind, rule: rules.Ids) -> Ints:
         if kind == "edges":
             pairs = [i.split("-") if isinstance(i, str) else list(i) for i in rule.ids]
             if any(len(p) != 2 for p in pairs):
@@ -152,10 +198,10 @@ class _Search:
             told = from_hex([end for p in pairs for end in p]).reshape(-1, 2)
             ends = np.sort(told)
             ids = ends[once := np.unique(pair_keys(ends), return_index=True)[1]]
-            found = recall.find_edges(self.history, self.mesh.topology, self.mesh.names, ids)
-            self.missing += found.missing
-            self.tell_ends(found, ids, told[once][:, 0] != ids[:, 0])
-            return found.edges
+            live = recall.find_edges(self.history, self.mesh.topology, self.mesh.names, ids)
+            self.missing += live.missing
+            self.tell_ends(live, ids, told[once][:, 0] != ids[:, 0])
+            return live.edges
         if any(not isinstance(i, str) or "-" in i for i in rule.ids):
             raise BadPick(f"{kind} are named by one id each", "pick")
         domain: Literal["face", "vertex"] = "face" if kind == "faces" else "vertex"
@@ -210,6 +256,13 @@ def pick_kind(pick: Pick) -> Kind:
     return "faces" if isinstance(pick, rules.PickFaces) else "edges" if isinstance(pick, rules.PickEdges) else "vertices"
 
 
+def pick_of(kind: Kind, rule: Rule) -> Pick:
+    """The pick of such elements by a rule."""
+    if kind == "faces":
+        return rules.PickFaces(faces=rule)
+    return rules.PickEdges(edges=rule) if kind == "edges" else rules.PickVertices(vertices=rule)
+
+
 def resolve(mesh: Mesh, history: History, pick: Pick) -> Picked:
     """Find what a pick names.
 
@@ -232,4 +285,4 @@ def resolve(mesh: Mesh, history: History, pick: Pick) -> Picked:
     if found.size == 0:
         gone = f" ({search.missing} ids are no longer there)" if search.missing else ""
         raise PickFoundNothing(f"the pick finds no {kind}{gone}; pick again or correct the step above", "pick")
-    return Picked(kind, found, search.missing, search.named, search.written)
+    return Picked(kind, found, search.missing, search.named, search.written, search.again)

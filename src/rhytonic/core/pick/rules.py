@@ -16,10 +16,36 @@ Touching = Literal["all", "any"]
 Rings = Annotated[int, Field(strict=True, ge=0, le=100_000)]
 
 
+Fraction = Annotated[float, Field(ge=-1e6, le=1e6)]
+Place3 = tuple[Fraction, Fraction, Fraction]
+
+
+class Place(Strict):
+    """Where one element comes from: the step that made it, and its corners as fractions of the base form's box; ``at`` is
+    its middle as fractions of the box of all that stood there, which tells apart what comes from one place."""
+
+    by: str
+    role: str = ""
+    points: Annotated[list[Place3], Field(min_length=1, max_length=1000)]
+    at: Place3
+
+
+class Meant(Strict):
+    """What ids meant when they were picked: a rule that found exactly the same, or else where each element comes from.
+
+    ``counts`` are the whole numbers, by step, that the ids were made with: with others, ids may stand for other elements.
+    """
+
+    counts: Annotated[dict[str, str], Field(max_length=10_000)]
+    rule: Rule | None = None
+    places: Annotated[list[Place], Field(max_length=1000)] | None = None
+
+
 class Ids(Strict):
-    """By stable id; an edge by its two vertex ids, joined by a hyphen or as a pair."""
+    """By stable id; an edge by its two vertex ids, joined by a hyphen or as a pair. ``meant`` decides where ids are gone."""
 
     ids: Annotated[list[HexId | EdgeId | tuple[HexId, HexId]], Field(max_length=2_000_000)]
+    meant: Meant | None = None
 
 
 class MadeBy(Strict):
@@ -188,7 +214,8 @@ Rule = Annotated[
     Discriminator(_word, custom_error_type="unknown_rule",
                   custom_error_message="not a pick rule; known are " + ", ".join(WORDS))]
 
-for _model in _MODELS.values():
+_REBUILT: tuple[type[Strict], ...] = (Meant, *_MODELS.values())
+for _model in _REBUILT:
     _model.model_rebuild()
 
 

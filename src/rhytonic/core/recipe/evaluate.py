@@ -14,12 +14,13 @@ from ..curve.curve import Curve
 from ..errors import BadPick, StepError
 from ..files.model import Model
 from ..lineage.history import History
+from ..lineage.origins import in_box
 from ..mesh.mesh import EMPTY, Mesh
 from ..params import to_metres
 from ..pick.resolve import Picked, by_names, resolve
 from ..pick.rules import Pick
 from ..step.draft import Draft, Plan, carry, settle
-from ..step.kind import Context, Step, StepKind
+from ..step.kind import Context, Step, StepKind, counts_of
 from ..units import METRES, Unit
 from ..waiting import check
 from .assembly import Assembly, linked
@@ -161,11 +162,13 @@ class Evaluator:
         if plan is None:
             draft = kind.plan(step, ground, picked, replace(context, find=lambda other: self._pick(above, other)))
             _refuse_shared_edges(kind, draft, ground)
-            plan = settle(draft, ground, above.history, context.step)
+            plan = settle(draft, ground, above.history, context.step, counts_of(step))
             self.plans.put(structure, plan, plan.size)
         check()
         points = kind.positions(step, plan.draft, ground, picked, context)
         mesh = plan.mesh(points)
+        if kind.form:
+            plan.history.remembered.setdefault("rest", (in_box(points), mesh.topology.face_count))
         if any(a.carry == "interpolate" for a in ground.attributes.values()):
             weights = kind.weights(step, plan.draft, ground)
             if weights is not None:

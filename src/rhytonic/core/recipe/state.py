@@ -70,6 +70,11 @@ class StepResult:
         return self.state.mesh.topology.face_count
 
     @property
+    def again(self) -> str | None:
+        """How what it picks was found again where ids no longer tell it; None where they do."""
+        return self.state.picked.again if self.state.picked and not self.skipped and not self.error else None
+
+    @property
     def missing(self) -> int:
         """How many of the ids it picks by found nothing; 0 for a step that did not run."""
         return self.state.picked.missing if self.state.picked and not self.skipped and not self.error else 0

@@ -14,6 +14,7 @@ import numpy as np
 from scipy.sparse import csr_array
 
 from ..lineage.history import NO_PAIRS, History, Record, Renaming, Succession, ids_in
+from ..lineage.origins import Carrying
 from ..mesh import names
 from ..mesh.attributes import Attribute, Sources, strongest
 from ..mesh.attributes import Domain as AttributeDomain
@@ -142,11 +143,14 @@ def unchanged(mesh: Mesh, data: Any = None, **more: Any) -> Draft:
     return Draft(t, v, f, v, f, np.arange(t.corner_count), data=data, **more)
 
 
-def settle(draft: Draft, mesh: Mesh, history: History, step: str) -> Plan:
-    """Name the new elements, remember what replaced what, and carry every attribute on."""
+def settle(draft: Draft, mesh: Mesh, history: History, step: str, counts: str = "") -> Plan:
+    """Name the new elements, remember what replaced what, and carry every attribute on. ``counts`` are the step's whole
+    numbers in words."""
     check()
+    carrying = Carrying(draft.kept_vertices, draft.kept_faces, lambda: _sources(draft, mesh.topology, "vertex"))
     if draft.naming is not None:
         named, record = draft.naming(mesh, step)
+        record.counts, record.carrying = counts, carrying
         return Plan(draft, named, history.then(record), carry(draft, mesh) | dict(draft.attributes))
     if draft.topology is mesh.topology and not draft.born and not draft.tagged:
         same = Record(step, dict, dict, dict)
@@ -158,7 +162,7 @@ def settle(draft: Draft, mesh: Mesh, history: History, step: str) -> Plan:
     record = Record(step, lambda: _made(draft, named), lambda: _edges(draft, named),
                     lambda: _replaced(draft, above, named), lambda: _replaced_edges(draft, above, named),
                     (lambda other, left_out: _renamed(draft, above, named, step, other, left_out)) if draft.born else None,
-                    lambda: _parents(draft))
+                    lambda: _parents(draft), counts, carrying)
     return Plan(draft, named, history.then(record), carry(draft, mesh) | dict(draft.attributes))
 
 

@@ -215,3 +215,19 @@ class Form(Step):
     """A base form: stands on y = 0, centred in x and z, unless anchored at its centre."""
 
     anchor: Literal["base", "centre"] = "base"
+
+
+def counts_of(step: Step) -> str:
+    """The whole numbers of a step, in words; empty where it has none."""
+    found: list[str] = []
+
+    def look(value: Any) -> None:
+        if isinstance(value, int) and not isinstance(value, bool):
+            found.append(str(value))
+        elif isinstance(value, (list, tuple)):
+            for inner in value:
+                look(inner)
+
+    for name in type(step).model_fields:
+        look(getattr(step, name))
+    return ",".join(found)

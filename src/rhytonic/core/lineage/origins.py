@@ -1,0 +1,91 @@
+"""Where every element comes from in the base form, and which step made it: what a pick means beside its ids.
+
+A vertex keeps the place it has in the form, in fractions of the form's box, whatever moves it afterwards; one that a step
+makes stands at the weighted mean of those it comes of. So a face can be found again when its form has other counts.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+from scipy.sparse import csr_array
+
+from ..mesh.geometry import Floats
+from ..mesh.topology import Ints
+from ..waiting import check
+from .history import History
+
+Sources = Ints | csr_array
+
+
+@dataclass(frozen=True)
+class Origins:
+    """Of the mesh after a history's last step.
+
+    Attributes:
+        rest: (V, 3) place in the form, fractions of its box; nan where there is none.
+        vertex_maker, face_maker: (V,), (F,) number of the record that made each.
+    """
+
+    rest: Floats
+    vertex_maker: Ints
+    face_maker: Ints
+
+
+@dataclass(frozen=True)
+class Carrying:
+    """How one step hands origins on: old elements that stay (−1 for new ones), and where new vertices come from."""
+
+    kept_vertices: Ints
+    kept_faces: Ints
+    vertex_source: Callable[[], Sources]
+
+    def __call__(self, above: Origins, number: int) -> Origins:
+        kept = self.kept_vertices
+        source = self.vertex_source()
+        if isinstance(source, np.ndarray):
+            rest = np.where((source >= 0)[:, None], above.rest[np.maximum(source, 0)], np.nan) if len(above.rest) \
+                else np.full((source.size, 3), np.nan)
+        else:
+            rest = source @ above.rest
+        return Origins(rest, _maker(kept, above.vertex_maker, number), _maker(self.kept_faces, above.face_maker, number))
+
+
+def _maker(kept: Ints, above: Ints, number: int) -> Ints:
+    if not above.size:
+        return np.full(kept.size, number)
+    return np.where((kept >= 0) & (kept < above.size), above[np.clip(kept, 0, above.size - 1)], number)
+
+
+def in_box(points: Floats) -> Floats:
+    """(V, 3) points as fractions of their box; the middle along an axis that has no extent."""
+    if not len(points):
+        return points
+    low, high = points.min(axis=0), points.max(axis=0)
+    span = high - low
+    flat = span <= 1e-12 * max(float(span.max()), 1e-300)
+    out: Floats = np.where(flat, 0.5, (points - low) / np.where(flat, 1.0, span))
+    return out
+
+
+def origins(history: History) -> Origins | None:
+    """Origins after all steps of a history, worked out once; None where its form's places are not known."""
+    missing: list[History] = []
+    at: History | None = history
+    while at is not None and "origins" not in at.remembered:
+        missing.append(at)
+        at = at.above
+    found: Origins | None = None if at is None else at.remembered["origins"]
+    for at in reversed(missing):
+        check()
+        number = len(at.records) - 1
+        if "rest" in at.remembered:
+            rest, faces = at.remembered["rest"]
+            found = Origins(rest, np.full(len(rest), number), np.full(faces, number))
+        elif found is not None and number >= 0:
+            carrying = at.records[number].carrying
+            found = found if carrying is None else carrying(found, number)
+        at.remembered["origins"] = found
+    return found

@@ -1,0 +1,78 @@
+"""Keeps, beside the ids that picks were made with, what they meant (:mod:`..pick.meaning`)."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from ..errors import StepError
+from ..pick import rules
+from ..pick.convert import Kind
+from ..pick.meaning import meaning_of
+from ..pick.resolve import pick_kind, pick_of, resolve
+from ..step.kind import Step
+from .part import Part
+from .state import Evaluation, State
+
+#: picks of more elements than this are told by their ids alone
+MOST_IDS = 2_000
+
+
+def with_meanings(part: Part, evaluation: Evaluation) -> Part:
+    """The part with a meaning beside every pick by ids that has none and finds all it names."""
+    steps: list[Step] = []
+    for number, step in enumerate(part.steps[:len(evaluation.results)]):
+        above = evaluation.after(number)
+        steps.append(step if not step.enabled or above.curve is not None else _meant(step, above))
+    steps += part.steps[len(steps):]
+    if all(one is two for one, two in zip(steps, part.steps, strict=True)):
+        return part
+    return part.model_copy(update={"steps": steps})
+
+
+def after_change(part: Part, now: Evaluation, old: Part | None, then: Evaluation | None) -> Part:
+    """A changed part with meanings: picks that stayed keep what they meant before the change, others mean what they find."""
+    if old is not None and then is not None:
+        known = {s.id: s for s in with_meanings(old, then).steps}
+        before = {s.id: s for s in old.steps}
+        part = part.model_copy(update={"steps": [_taken(s, before.get(s.id), known.get(s.id)) for s in part.steps]})
+    return with_meanings(part, now)
+
+
+def _taken(step: Step, old: Step | None, known: Step | None) -> Step:
+    """A step with the meanings that its earlier self has by now, where they pick alike."""
+    if old is None or known is None or type(old) is not type(step):
+        return step
+    changes = {word: getattr(known, word) for word in ("pick", "through")
+               if hasattr(step, word) and getattr(step, word) == getattr(old, word) != getattr(known, word)}
+    return step.model_copy(update=changes) if changes else step
+
+
+def _meant(step: Step, above: State) -> Step:
+    """A step with meanings in its own pick, and in an insert_loop's edge, which also keeps where its fractions begin."""
+    changes: dict[str, Any] = {}
+    pick = getattr(step, "pick", None)
+    if isinstance(pick, (rules.PickFaces, rules.PickEdges, rules.PickVertices)):
+        word = pick_kind(pick)
+        rule = _rule(getattr(pick, word), word, above)
+        if rule is not None:
+            changes["pick"] = pick_of(word, rule)
+    through = getattr(step, "through", None)
+    if isinstance(through, rules.Ids):
+        rule = _rule(through, "edges", above)
+        if rule is not None:
+            changes["through"] = rule
+    return step.model_copy(update=changes) if changes else step
+
+
+def _rule(rule: Any, kind: Kind, above: State) -> rules.Ids | None:
+    """The rule with its meaning, or None where it has one, or cannot."""
+    if not isinstance(rule, rules.Ids) or rule.meant is not None or not 0 < len(rule.ids) <= MOST_IDS:
+        return None
+    try:
+        found = resolve(above.mesh, above.history, pick_of(kind, rule))
+    except StepError:
+        return None
+    if found.missing:
+        return None
+    meant = meaning_of(above.mesh, above.history, kind, found.elements)
+    return None if meant is None else rule.model_copy(update={"meant": meant})
