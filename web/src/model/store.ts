@@ -123,6 +123,8 @@ export interface EditorState {
   lastValues: Record<ToolName, Values>;
   /** the pick before this one */
   lastPick: Picked | null;
+  /** the step whose pick is being made anew, and the step the working mark stood below before */
+  pickingAgain: { readonly part: string; readonly step: string; readonly mark: string | null } | null;
   preview: PartMesh | null;
   /** a joint that is being swung, of a part or group by its key: it is stored where the hand lets go */
   swung: { readonly key: string; readonly now: number } | null;
@@ -183,6 +185,7 @@ const START: EditorState = {
   session: null,
   lastValues: {},
   lastPick: null,
+  pickingAgain: null,
   preview: null,
   swung: null,
   moved: null,

@@ -4,6 +4,7 @@ import { useState } from "react";
 
 import type { KindInfo, ParameterValue, Part, Step, StepStatus } from "../api/client";
 import { closeTorn } from "../interaction/closing";
+import { pickAgain } from "../interaction/pickAgain";
 import { accept } from "../interaction/session/storing";
 import { findingText, isFault } from "../model/findings";
 import { duplicateStep, type Intent, moveStep, removeStep, renameSent, setMark, setStep, setStepNumber, setStepWithin } from "../model/intents";
@@ -11,10 +12,12 @@ import { knobOf, valueOf } from "../model/kinds";
 import { pickRule } from "../model/picks";
 import { editor, unitOf, useEditor } from "../model/store";
 import { summary } from "../model/summary";
+import { entryOf } from "../model/visits";
 import { change, light } from "../sync/build";
 import { lookOf } from "../tools/manifest";
 import { NameField } from "./NameField";
 import { NumberField } from "./NumberField";
+import { PickAgain } from "./PickAgain";
 import { PartSelect } from "./PartSelect";
 import { type Profile, ProfileField } from "./ProfileField";
 
@@ -77,7 +80,7 @@ export function StepCard(p: Props) {
       {p.open && kind !== null && (
         <div className="body">
           {status?.error != null && <p className="fault" role="alert">▲ {status.error}</p>}
-          {(status?.missing ?? 0) > 0 && <p className="fault">▲ {status?.missing} of what was picked are no longer there</p>}
+          <PickAgain part={partId} step={step} status={status} takes={kind.takes} />
           {p.findings.filter((f) => isFault(f.kind)).map((f) => (
             <p className="fault" key={f.kind}>
               ▲ leaves {findingText(f.kind, f.count)}
@@ -125,6 +128,7 @@ export function StepCard(p: Props) {
                   { key: "up", label: "Move up", disabled: p.number <= 2, onClick: () => act("Move step", moveStep(partId, id, -1)) },
                   { key: "down", label: "Move down", disabled: p.number === 1 || p.number === p.count, onClick: () => act("Move step", moveStep(partId, id, 1)) },
                   { key: "copy", label: "Duplicate", disabled: kind.form, onClick: () => act("Duplicate step", duplicateStep(partId, id)) },
+                  { key: "again", label: "Pick again", disabled: kind.form || kind.takes.length === 0, onClick: () => void pickAgain(partId, id) },
                   { key: "repeat", label: "Repeat on the present pick", disabled: kind.form || kind.takes.length === 0, onClick: repeat },
                   { key: "remove", label: "Remove", danger: true, disabled: p.number === 1, onClick: () => act(`Remove ${title}`, removeStep(partId, id)) },
                 ],
@@ -152,7 +156,10 @@ function ParameterRow({ part, step, parameter, within }: RowProps) {
   const id = step.id ?? "";
   const around = within === undefined ? null : ((step as unknown as Record<string, object>)[within] ?? {});
   const value = valueOf(around ?? step, parameter);
-  const put = (intent: Intent) => void accept().then(() => change(`Change ${parameter.title}`, intent, `${part}/${id}/${parameter.name}`));
+  const put = (intent: Intent) => {
+    const entry = entryOf(`${part}/${id}/${parameter.name}`); // before anything is waited for: the field may be left meanwhile
+    void accept().then(() => change(`Change ${parameter.title}`, intent, entry));
+  };
   const set = (next: unknown) => {
     if (deepEqual(next, value)) return;
     if (parameter.quantity === "name") put(renameSent(part, id, parameter.name, String(next)));

@@ -20,7 +20,7 @@ from .profile import arc_points
 #: beside an edge that leads straight on, a slide is as long as the width
 _STRAIGHT = 1e-6
 #: what is off a line by less than this share of a strip's width lies on it
-_IN_LINE = 1e-5
+_IN_LINE = 1e-8
 #: the share of an edge that its end may be moved along it
 _MOST_OF_AN_EDGE = 0.4
 _ALL_BUT = 0.95
@@ -128,13 +128,13 @@ def first_points(layout: Layout, mesh: Mesh, width: float) -> Floats:
 
 
 def place_points(layout: Layout, mesh: Mesh, width: float, segments: int, roundness: float,
-                 corners: tuple[Corners, ...], swell: float = 1.0) -> Floats:
+                 corners: tuple[Corners, ...], swell: float = 1.0, room: bool = False) -> Floats:
     """Points of the new vertices in the order they were asked for: insets, slides, arcs, insides of corners."""
     check()
     t, points = mesh.topology, mesh.points
     v, basic = t.vertex_count, layout.inset.size + layout.slide.size
     first = first_points(layout, mesh, width)
-    moved, to = slid_ends(layout, mesh, width)
+    moved, to = slid_ends(layout, mesh, width, room=room)
     if moved.size:
         points = points.copy()
         points[moved] = to
@@ -154,12 +154,13 @@ def place_points(layout: Layout, mesh: Mesh, width: float, segments: int, roundn
 
 
 def slid_ends(layout: Layout, mesh: Mesh, width: float,
-              mouth: tuple[Floats, Floats, Bools] | None = None) -> tuple[Ints, Floats]:
+              mouth: tuple[Floats, Floats, Bools] | None = None, room: bool = False) -> tuple[Ints, Floats]:
     """Old vertices that have to make room where a strip ends beside them, and where they go.
 
-    A vertex in line with the corners of the strip's end would leave a face of no area there, and one behind them a face that
-    lies over the strip. It goes along the edge that leads on, until it stands in the strip's plane or before its end.
-    ``mouth`` is where the two corners (k, 3) of each end are, by default the points on either side, and which ends are open.
+    A vertex in line with the corners of the strip's end would leave a face of no area there, and one behind them, where
+    ``room`` is to be made for those too, a face that lies over the strip. It goes along the edge that leads on, until it
+    stands in the strip's plane or before its end. ``mouth`` is where the two corners (k, 3) of each end are, by default the
+    points on either side, and which ends are open.
     """
     one, two, leg, own = layout.ends.T
     if not leg.size:
@@ -191,7 +192,8 @@ def slid_ends(layout: Layout, mesh: Mesh, width: float,
     on_the_line = np.abs(far_enough * forward - behind) < _IN_LINE * pace
     on_the_line &= np.abs(far_enough * up - height) < _IN_LINE * pace
     far = np.where(on_the_line, far + np.minimum(width, _MOST_OF_AN_EDGE * np.maximum(length - far_enough, 0.0)), far)
-    moved = (behind > (-_IN_LINE * pace)) & (in_line | open_ | (behind > _IN_LINE * pace)) & (far < _ALL_BUT * length)
+    wanted = in_line | open_ | (room & (behind > _IN_LINE * pace))
+    moved = wanted & (behind > (-_IN_LINE * pace)) & (far < _ALL_BUT * length)
     return here[moved], points[here[moved]] + far[moved][:, None] * way[moved]
 
 

@@ -13,13 +13,13 @@ from ..mesh.geometry import Floats
 from ..mesh.measure import faces_without_area
 from ..mesh.mesh import Mesh
 from ..mesh.patch import faces_at, patch_of
-from ..mesh.topology import Ints, Topology
+from ..mesh.topology import Bools, Ints, Topology
 from ..step.draft import Draft
 from ..waiting import check
 from .bevel_layout import Layout
 
 #: more faces than this are not looked through: the look would take longer than the edit
-MOST_FACES = 6_000
+MOST_FACES = 10_000
 #: more own faces than this are not told apart by their boxes
 _MOST_BOXES = 200
 _HALVINGS = 7
@@ -39,11 +39,14 @@ class Watch:
     own: Ints
 
     @classmethod
-    def over(cls, draft: Draft) -> Watch:
-        """The watch over a result some of whose vertices are new."""
+    def over(cls, draft: Draft, doubtful: Bools | None = None) -> Watch:
+        """The watch over a result some of whose vertices are new; over those alone that come of old vertices which are
+        ``doubtful``, where they are told."""
         t = draft.topology
-        near = np.zeros(t.vertex_count, bool)
-        near[t.corners[t.corners_of(faces_at(t, draft.kept_vertices < 0))]] = True
+        near, new = np.zeros(t.vertex_count, bool), draft.kept_vertices < 0
+        if doubtful is not None and isinstance(draft.vertex_source, np.ndarray):
+            new = new & doubtful[np.maximum(draft.vertex_source, 0)]
+        near[t.corners[t.corners_of(faces_at(t, new))]] = True
         return cls(t, faces_at(t, near))
 
     def was_sound(self, draft: Draft, above: Mesh) -> bool:
@@ -97,17 +100,26 @@ class Watch:
                          f"there{otherwise}", "pick", point=place)
 
 
-def doubtful(layout: Layout, mesh: Mesh) -> bool:
-    """Whether a layout has corners where faces may come to pass through each other: hollow edges, lone ends, vertices."""
-    crossing = layout.arc_leg[layout.arc_leg >= 0]
-    if len(layout.ends) or crossing.size < layout.arc_leg.size:
-        return True
+def doubtful(layout: Layout, mesh: Mesh) -> Bools:
+    """(V,) old vertices where faces may come to pass through each other: at hollow edges, lone ends, crowded corners,
+    picked vertices."""
     t = mesh.topology
+    out = np.zeros(t.vertex_count, bool)
+    crossing = layout.arc_leg[layout.arc_leg >= 0]
+    out[t.corners[-1 - layout.arc_leg[layout.arc_leg < 0]]] = True
+    own = layout.ends[:, 3]
+    out[t.edges[own // 2][np.arange(own.size), own % 2]] = True
     order, starts = t.edge_corners
     edge = crossing // 2
     one, two = order[starts[edge]], order[starts[edge] + 1]
     beyond = mesh.points[t.corners[t.previous_corner[two]]] - mesh.points[t.corners[two]]
-    return bool((np.einsum("ij,ij->i", beyond, mesh.normals[t.corner_face[one]]) > 1e-9).any())
+    turn = np.einsum("ij,ij->i", beyond, mesh.normals[t.corner_face[one]])
+    out[t.edges[edge[turn > 1e-9]]] = True
+    # where more than three strips meet and not all in one plane, their corner is no simple one
+    met = np.bincount(t.edges[edge][np.arange(edge.size), crossing % 2], minlength=t.vertex_count) > 3
+    bent = np.zeros(t.vertex_count, bool)
+    bent[t.edges[edge[turn < -1e-9]]] = True
+    return out | (met & bent)
 
 
 def largest_sound(is_sound: Callable[[float], bool]) -> float:

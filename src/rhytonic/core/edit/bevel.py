@@ -102,27 +102,28 @@ def _fit(p: Bevel, draft: Draft, mesh: Mesh) -> _Fitted:
     """
     data: Beveled = draft.data
 
-    def at(width: float, swell: float = 1.0) -> Floats:
-        new = place_points(data.layout, mesh, width, data.segments, p.roundness, data.corners, swell)
-        return with_new(draft, mesh, new, slid_ends(data.layout, mesh, width))
+    def at(width: float, swell: float = 1.0, room: bool = False) -> Floats:
+        new = place_points(data.layout, mesh, width, data.segments, p.roundness, data.corners, swell, room)
+        return with_new(draft, mesh, new, slid_ends(data.layout, mesh, width, room=room))
 
     if not p.limit:
         return _Fitted(at(p.width), p.width, False)
     width = min(p.width, _HAIR * widest(data.layout, mesh)[0])
     points = at(width)
-    if width == p.width and not doubtful(data.layout, mesh):
+    vertices = once("doubtful", data.layout, mesh, doubtful)
+    if width == p.width and not vertices.any():
         return _Fitted(points, width, False)
-    watch = Watch.over(draft)
+    watch = Watch.over(draft, vertices if width == p.width else None)
     if watch.sound(points) or not once("was sound", data.layout, mesh, lambda _, above: watch.was_sound(draft, above)):
         return _Fitted(points, width, False)
-    for swell in (0.5, 0.0):  # where hollow and bulging edges meet, a sphere may reach beyond its corner
-        calmer = at(width, swell)
+    for swell in (1.0, 0.5, 0.0):  # where hollow and bulging edges meet, a sphere may reach beyond its corner
+        calmer = at(width, swell, True)
         if watch.sound(calmer):
             return _Fitted(calmer, width, False)
-    share = largest_sound(lambda share: watch.sound(at(share * width, 0.0)))
+    share = largest_sound(lambda share: watch.sound(at(share * width, 0.0, True)))
     if share == 0.0:
         raise watch.refusal(points, ", or switch the limit off")
-    return _Fitted(at(share * width, 0.0), share * width, True)
+    return _Fitted(at(share * width, 0.0, True), share * width, True)
 
 
 def _draft(mesh: Mesh, layout: Layout, edges: Ints, segments: int, notes: tuple[str, ...]) -> Draft:

@@ -117,16 +117,19 @@ def _fit(p: Ridge, draft: Draft, mesh: Mesh) -> tuple[Floats, float, float]:
     watch = Watch.over(draft)
     if watch.sound(points) or not once("was sound", draft.data.layout, mesh, lambda _, above: watch.was_sound(draft, above)):
         return points, p.height, p.width
-    share = largest_sound(lambda s: watch.sound(_placed(draft, mesh, s * p.height, p.width)))
+    roomy = _placed(draft, mesh, p.height, p.width, True)
+    if watch.sound(roomy):
+        return roomy, p.height, p.width
+    share = largest_sound(lambda s: watch.sound(_placed(draft, mesh, s * p.height, p.width, True)))
     if share > 0.0:
-        return _placed(draft, mesh, share * p.height, p.width), share * p.height, p.width
-    share = largest_sound(lambda s: watch.sound(_placed(draft, mesh, s * p.height, s * p.width)))
+        return _placed(draft, mesh, share * p.height, p.width, True), share * p.height, p.width
+    share = largest_sound(lambda s: watch.sound(_placed(draft, mesh, s * p.height, s * p.width, True)))
     if share == 0.0:
         raise watch.refusal(points)
-    return _placed(draft, mesh, share * p.height, share * p.width), share * p.height, share * p.width
+    return _placed(draft, mesh, share * p.height, share * p.width, True), share * p.height, share * p.width
 
 
-def _placed(draft: Draft, mesh: Mesh, height: float, width: float) -> Floats:
+def _placed(draft: Draft, mesh: Mesh, height: float, width: float, room: bool = False) -> Floats:
     """Points at a height and a width.
 
     Raises:
@@ -146,7 +149,7 @@ def _placed(draft: Draft, mesh: Mesh, height: float, width: float) -> Floats:
     data.outs.turned(data.layout, data.lifted, lift)
     mouth = data.outs.mouth(data.layout, known, data.lifted, lift)
     return with_new(draft, mesh, np.concatenate([base, known[data.lifted] + lift]),
-                    slid_ends(data.layout, mesh, width / 2, mouth))
+                    slid_ends(data.layout, mesh, width / 2, mouth, room))
 
 
 def _strips(mesh: Mesh, layout: Layout, edges: Ints) -> _Faces:

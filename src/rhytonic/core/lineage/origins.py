@@ -70,6 +70,16 @@ def in_box(points: Floats) -> Floats:
     return out
 
 
+def in_round(points: Floats) -> Floats:
+    """(V, 3) points of a form round an upright axis through the origin as fractions: of its largest circle, and of its
+    height. Other counts of sides leave the circle what it is, while the box would follow their corners."""
+    out = in_box(points)
+    if len(points):
+        reach = max(float(np.hypot(points[:, 0], points[:, 2]).max()), 1e-300)
+        out[:, [0, 2]] = 0.5 + points[:, [0, 2]] / (2 * reach)
+    return out
+
+
 def origins(history: History) -> Origins | None:
     """Origins after all steps of a history, worked out once; None where its form's places are not known."""
     missing: list[History] = []

@@ -14,7 +14,7 @@ from ..mesh.topology import Ints
 from . import rules
 from .convert import Kind
 
-#: the share of its own size by which an element's middle must lie within a place
+#: the share of its own width by which an element's middle must lie within a place
 _MARGIN = 0.1
 #: how much less it counts where an element is by now than where it comes from
 _LATER = 0.02
@@ -78,14 +78,17 @@ def at_places(mesh: Mesh, history: History, kind: Kind, places: Sequence[rules.P
         present = _means(now[t.corners], t.offsets)
         off = o.rest[t.corners] - np.repeat(middle, sides, axis=0)
         spread = np.sqrt(np.maximum(_means((off ** 2).sum(axis=1)[:, None], t.offsets)[:, 0], 0.0))
+        area = lengths(Mesh(np.nan_to_num(o.rest), t).area_vectors)
+        narrow = area / np.maximum(2 * spread, 1e-12)
         maker, ids = o.face_maker, mesh.names.face
     elif kind == "edges":
         ends, today = o.rest[t.edges], now[t.edges]
         middle, present = ends.mean(axis=1), today.mean(axis=1)
-        spread = lengths(ends[:, 1] - ends[:, 0]) / 2
+        spread = narrow = lengths(ends[:, 1] - ends[:, 0]) / 2
         maker, ids = o.vertex_maker[t.edges].max(axis=1), None
     else:
-        middle, present, spread, maker, ids = o.rest, now, np.zeros(len(now)), o.vertex_maker, mesh.names.vertex
+        middle, present, maker, ids = o.rest, now, o.vertex_maker, mesh.names.vertex
+        spread = narrow = np.zeros(len(now))
     usable = np.isfinite(middle).all(axis=1)
     near = np.zeros(len(middle), np.int64)  # in how many places, or on the rim of how many
     chosen = np.zeros(len(middle), bool)
@@ -105,7 +108,7 @@ def at_places(mesh: Mesh, history: History, kind: Kind, places: Sequence[rules.P
             ends = o.rest[t.edges[candidates]]
             along, way = unit(points[-1:] - points[:1]), unit(ends[:, 1] - ends[:, 0])
             inside = np.where(np.abs(way @ along[0]) > 0.9, inside, -np.inf)
-        margin = _MARGIN * spread[candidates]
+        margin = _MARGIN * narrow[candidates]
         alike = np.abs(present[candidates] - place.at).max(axis=1)
         within = inside > margin
         # of what lies one behind the other, what is where it was
@@ -163,5 +166,5 @@ def _depth(points: Floats, middle: Floats) -> Floats:
     inward = cross(normal[None], onward - points)
     length = np.maximum(lengths(onward - points), 1e-12)
     depth = np.einsum("nkj,kj->nk", middle[:, None] - points[None], inward / length[:, None]).min(axis=1)
-    out: Floats = np.where(above < 0.35 * size, depth, -above)
+    out: Floats = np.where(above < 0.2 * size, depth, -above)
     return out

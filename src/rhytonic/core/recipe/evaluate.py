@@ -14,7 +14,7 @@ from ..curve.curve import Curve
 from ..errors import BadPick, StepError
 from ..files.model import Model
 from ..lineage.history import History
-from ..lineage.origins import in_box
+from ..lineage.origins import in_box, in_round
 from ..mesh.mesh import EMPTY, Mesh
 from ..params import to_metres
 from ..pick.resolve import Picked, by_names, resolve
@@ -168,7 +168,8 @@ class Evaluator:
         points = kind.positions(step, plan.draft, ground, picked, context)
         mesh = plan.mesh(points)
         if kind.form:
-            plan.history.remembered.setdefault("rest", (in_box(points), mesh.topology.face_count))
+            plan.history.remembered.setdefault(
+                "rest", ((in_round if hasattr(step, "radius") else in_box)(points), mesh.topology.face_count))
         if any(a.carry == "interpolate" for a in ground.attributes.values()):
             weights = kind.weights(step, plan.draft, ground)
             if weights is not None:
