@@ -1,6 +1,7 @@
 """Numbers changed later: what a person picked is what they still have, or they are told."""
 
 import json
+import os
 
 import numpy as np
 import pytest
@@ -14,6 +15,8 @@ from rhytonic.core.recipe.evaluate import Evaluator
 from rhytonic.core.recipe.meanings import with_meanings
 from tests.helpers import box, document, evaluate, mesh_of
 
+#: how many random recipes each sweep looks at; 500 of them pick more than two thousand things
+EXAMPLES = int(os.environ.get("RHYTONIC_EXAMPLES", "60"))
 DRUM = {"id": "drum", "kind": "cylinder", "radius": 1, "height": 3, "sides": 16}
 
 
@@ -86,7 +89,7 @@ def test_a_loop_stays_a_loop_and_ribs_stand(sides):
 
 
 @given(st.integers(3, 40), st.integers(3, 40), st.integers(0, 39), st.integers(1, 3), st.integers(1, 3))
-@settings(max_examples=300, deadline=None)
+@settings(max_examples=EXAMPLES, deadline=None)
 def test_a_side_face_stays_the_one_at_its_angle(before, after, which, bands, more):
     """Each face found again has its middle within half a face of where the old one's was, at the old height."""
     drum = {**DRUM, "sides": before, "height_segments": bands}
@@ -105,7 +108,7 @@ def test_a_side_face_stays_the_one_at_its_angle(before, after, which, bands, mor
 
 
 @given(st.lists(st.integers(1, 4), min_size=6, max_size=6), st.integers(0, 999))
-@settings(max_examples=300, deadline=None)
+@settings(max_examples=EXAMPLES, deadline=None)
 def test_a_wall_of_a_box_is_the_faces_it_is_made_of_by_now(counts, which):
     """A face of a box covers the same part of its wall when the segments are a multiple of what they were."""
     old = counts[:3]
@@ -120,11 +123,38 @@ def test_a_wall_of_a_box_is_the_faces_it_is_made_of_by_now(counts, which):
     assert np.allclose(now.normals[last.state.picked.elements], mesh.normals[face])
 
 
+@pytest.mark.parametrize("early", [{"kind": "insert_loop"}, {"kind": "slice", "point": [0, 1.1, 0], "normal": [0.1, 1, 0]}])
+@pytest.mark.parametrize("edge", range(12))
+def test_halves_of_a_picked_edge_are_what_was_picked(early, edge):
+    """Six edges picked by id; a loop or a cut above splits some of them: the same length of edges is found, nothing missing."""
+    mesh = mesh_of(box((2, 2, 2)))
+    if early["kind"] == "insert_loop":
+        early = {**early, "through": by_hand(mesh, "edges", [edge])["edges"]}
+    six = np.sort((edge + np.array([0, 1, 3, 5, 8, 10])) % 12)
+    now, last = found([box((2, 2, 2)), {"id": "n", **early},
+                       {"id": "c", "kind": "crease", "sharpness": 2, "pick": by_hand(mesh, "edges", six)}])
+    ends = now.points[now.topology.edges[last.state.picked.elements]]
+    assert last.missing == 0 and np.linalg.norm(ends[:, 1] - ends[:, 0], axis=1).sum() == pytest.approx(6 * 2)
+
+
+def test_a_loop_made_by_hand_keeps_its_lower_end():
+    bar = box((1, 1, 4))
+    mesh = mesh_of(bar)
+    t = mesh.topology
+    edge = next(e for e in range(t.edge_count) if np.ptp(mesh.points[t.edges[e]][:, 2]) > 3)
+    steps = settled(bar, {"id": "t", "kind": "transform", "pick": {"vertices": "all"}, "rotate": [5, 0, 0]},
+                    {"id": "l", "kind": "insert_loop", "through": by_hand(mesh, "edges", [edge])["edges"], "at": [0.1]})
+    assert steps[2]["begin"] == "first"
+    before = mesh_of(*steps).points[-4:, 2].mean()
+    steps[1]["rotate"] = [-5, 0, 0]
+    assert np.sign(mesh_of(*steps).points[-4:, 2].mean()) == np.sign(before)
+
+
 FIRST = ("bevel", "insert_loop", "transform", "inset")
 
 
 @given(st.integers(0, 9999), st.sampled_from(FIRST), st.sampled_from(["faces", "edges", "vertices"]))
-@settings(max_examples=500, deadline=None)
+@settings(max_examples=EXAMPLES, deadline=None)
 def test_a_step_inserted_early_leaves_picks_where_they_were(seed, first, kind):
     """The middle of all that is found lies where what was picked did, or the loss is told."""
     r = np.random.default_rng(seed)

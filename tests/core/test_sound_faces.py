@@ -122,11 +122,11 @@ def test_messages_name_a_value_that_works():
         mesh_of(*spike, {"id": "x", **step, name: 0.999 * most})
 
 
-@pytest.mark.parametrize("block", range(4))
+@pytest.mark.parametrize("block", range(2))
 def test_random_bevels_and_ridges_leave_sound_faces(block):
-    """A hundred each: no face without area, none through another, closed and manifold; or a sentence that says why not.
+    """Sixty each: no face without area, none through another, closed and manifold; or a sentence that says why not.
     ``python -m bench.soundness`` runs 5,000."""
-    refused, unsound = sweep(range(100 * block, 100 * (block + 1)))
+    refused, unsound = sweep(range(60 * block, 60 * (block + 1)))
     assert unsound == [] and refused <= 10
 
 

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from typing import Any
 
+from ..construct.spread import is_lower
 from ..errors import StepError
+from ..mesh.names import from_hex
 from ..pick import rules
 from ..pick.convert import Kind
 from ..pick.meaning import meaning_of
@@ -61,6 +63,9 @@ def _meant(step: Step, above: State) -> Step:
         rule = _rule(through, "edges", above)
         if rule is not None:
             changes["through"] = rule
+            lower = _lower_first(rule, above)
+            if lower is not None and hasattr(step, "begin"):
+                changes |= {"through": lower, "begin": "first"}
     return step.model_copy(update=changes) if changes else step
 
 
@@ -76,3 +81,15 @@ def _rule(rule: Any, kind: Kind, above: State) -> rules.Ids | None:
         return None
     meant = meaning_of(above.mesh, above.history, kind, found.elements)
     return None if meant is None else rule.model_copy(update={"meant": meant})
+
+
+def _lower_first(rule: rules.Ids, above: State) -> rules.Ids | None:
+    """The rule with the lower end of each edge written first, as the fractions of its loops run by now; None where an end is
+    called otherwise by now."""
+    pairs = [i.split("-") if isinstance(i, str) else list(i) for i in rule.ids]
+    at = above.mesh.names.find("vertex", from_hex([end for pair in pairs for end in pair])).reshape(-1, 2)
+    if (at < 0).any():
+        return None
+    points = above.mesh.points
+    lower = is_lower(points[at[:, 0]], points[at[:, 1]])
+    return rule.model_copy(update={"ids": [(a, b) if first else (b, a) for (a, b), first in zip(pairs, lower, strict=True)]})
