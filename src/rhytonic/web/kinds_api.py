@@ -32,7 +32,7 @@ from .workroom import Workroom
 api = blueprint("kinds", __name__, "/api", {422: Fault})
 _NUMBERS = ("length", "angle", "ratio", "count")
 _TRIED = (*_NUMBERS, "choice", "flag")
-_COMMON = set(Step.model_fields) | {"pick", "through", "live"}
+_COMMON = set(Step.model_fields) | {"pick", "through", "begin", "live"}
 
 
 def _value(name: str, schema: dict[str, Any], required: bool, before: str = "") -> Value:

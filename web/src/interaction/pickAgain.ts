@@ -1,8 +1,8 @@
 import type { Part, Step } from "../api/client";
 import { type Intent, setMark, setStep } from "../model/intents";
-import { pickRule } from "../model/picks";
+import { pickRule, restorePick } from "../model/picks";
 import { editor, partsOf, type PickKind } from "../model/store";
-import { change } from "../sync/build";
+import { change, light } from "../sync/build";
 import { accept } from "./session/storing";
 
 const KINDS: readonly PickKind[] = ["faces", "edges", "vertices"];
@@ -43,13 +43,9 @@ export async function pickAgain(part: string, step: string): Promise<void> {
     current: part,
     ...(old === null ? {} : { pickKind: old.kind }),
   });
-  if (old !== null) showOld(part, old.kind, old.ids);
+  if (old !== null) restorePick({ part, kind: old.kind, ids: old.ids, elements: [] }); // the old place, as far as it is there
+  void light(part, step); // and what the step acts on by now
   (document.activeElement as HTMLElement | null)?.blur();
-}
-
-/** The old place, as far as it is there: in the mesh once it has come. */
-function showOld(part: string, kind: PickKind, ids: string[]): void {
-  editor.set({ pick: { part, kind, ids, elements: [] } });
 }
 
 /** Give the step what is picked now, and the working mark its place. */
