@@ -22,6 +22,8 @@ from .bevel_layout import Layout
 MOST_FACES = 10_000
 #: more own faces than this are not told apart by their boxes
 _MOST_BOXES = 200
+#: the cosine between two faces below which a strip along their edge is one round a corner
+_SHARP = 0.7
 _HALVINGS = 7
 _REFINEMENTS = 5
 
@@ -100,9 +102,9 @@ class Watch:
                          f"there{otherwise}", "pick", point=place)
 
 
-def doubtful(layout: Layout, mesh: Mesh) -> Bools:
+def doubtful(layout: Layout, mesh: Mesh, sharp: bool = False) -> Bools:
     """(V,) old vertices where faces may come to pass through each other: at hollow edges, lone ends, crowded corners,
-    picked vertices."""
+    picked vertices; and at ``sharp`` edges too where that is said."""
     t = mesh.topology
     out = np.zeros(t.vertex_count, bool)
     crossing = layout.arc_leg[layout.arc_leg >= 0]
@@ -119,7 +121,11 @@ def doubtful(layout: Layout, mesh: Mesh) -> Bools:
     met = np.bincount(t.edges[edge][np.arange(edge.size), crossing % 2], minlength=t.vertex_count) > 3
     bent = np.zeros(t.vertex_count, bool)
     bent[t.edges[edge[turn < -1e-9]]] = True
-    return out | (met & bent)
+    out |= met & bent
+    if sharp:
+        two_sided = np.einsum("ij,ij->i", mesh.normals[t.corner_face[one]], mesh.normals[t.corner_face[two]])
+        out[t.edges[edge[two_sided < _SHARP]]] = True
+    return out
 
 
 def largest_sound(is_sound: Callable[[float], bool]) -> float:

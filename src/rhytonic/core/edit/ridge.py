@@ -14,7 +14,7 @@ from ..construct.cap_loops import open_half_edges
 from ..construct.raise_regions import limited
 from ..construct.rebuild import Parent, Rebuild, none, with_new
 from ..construct.run_outs import RunOuts, run_outs
-from ..construct.sound_size import Watch, largest_sound
+from ..construct.sound_size import Watch, doubtful, largest_sound
 from ..errors import BadParameter
 from ..mesh.geometry import Floats, loop_area_vectors, shortest_offsets, unit
 from ..mesh.mesh import Mesh
@@ -114,6 +114,9 @@ def _fitted(p: Ridge, draft: Draft, mesh: Mesh) -> tuple[Floats, float, float]:
 
 def _fit(p: Ridge, draft: Draft, mesh: Mesh) -> tuple[Floats, float, float]:
     points = _placed(draft, mesh, p.height, p.width)
+    vertices = once("doubtful", draft.data.layout, mesh, lambda layout, above: doubtful(layout, above, True))
+    if not vertices.any():
+        return points, p.height, p.width
     watch = Watch.over(draft)
     if watch.sound(points) or not once("was sound", draft.data.layout, mesh, lambda _, above: watch.was_sound(draft, above)):
         return points, p.height, p.width
