@@ -44,7 +44,7 @@ def found(steps):
 
 
 def test_pieces_stay_themselves_whatever_an_earlier_step_is_called():
-    """A box, a loop cut near its foot, and the lower piece picked; then its edges are bevelled above."""
+    """A box, a loop cut near its foot, and the lower piece picked; then its upright or lower edges get a bevel above."""
     body = {"id": "body", "kind": "box", "size": [10, 6, 8]}
     pair = ["d52861ba6ee8a8ee", "7321bbc6d70fa2a8"]
     loop = {"id": "loop", "kind": "insert_loop", "through": {"ids": [pair]}, "distance": [1]}
