@@ -44,7 +44,7 @@ def found(steps):
 
 
 def test_pieces_stay_themselves_whatever_an_earlier_step_is_called():
-    """A box, a loop cut near its foot, and the lower piece picked; then its upright or lower edges get a bevel above."""
+    """A box, a loop put in near its foot, and the lower piece picked; then its upright or lower edges get a bevel above."""
     body = {"id": "body", "kind": "box", "size": [10, 6, 8]}
     pair = ["d52861ba6ee8a8ee", "7321bbc6d70fa2a8"]
     loop = {"id": "loop", "kind": "insert_loop", "through": {"ids": [pair]}, "distance": [1]}
@@ -188,3 +188,22 @@ def test_a_step_inserted_early_leaves_picks_where_they_were(seed, first, kind):
     else:
         low, high = was.min(axis=0) - 0.051, was.max(axis=0) + 0.051
         assert ((now.points[at] >= low) & (now.points[at] <= high)).all()
+
+
+def test_what_a_meaning_finds_follows_where_things_are():
+    """A flat wall picked whole; with other segments it is found by its flatness, which a later tilt of half of it ends."""
+    mesh = mesh_of(box((2, 2, 2), (2, 2, 2)))
+    wall = np.flatnonzero(mesh.normals[:, 2] > 0.9)
+    tilt = {"id": "t", "kind": "transform", "pick": {"vertices": {"in_box": [[0.5, None, 0.5], [None] * 3]}}, "translate": [0, 0, 0]}
+    steps = settled(box((2, 2, 2), (2, 2, 2)), tilt, {"id": "x", "kind": "extrude", "depth": 0.1,
+                                                              "pick": by_hand(mesh, "faces", wall)})
+    steps[0]["segments"] = [4, 4, 4]
+    evaluator = Evaluator()
+    counts = []
+    for move in (0, 0.5, 0):
+        steps[1]["translate"] = [0, 0, move]
+        fresh = evaluate(*steps, tolerant=True).results[2].state.picked.elements
+        again = evaluate(*steps, tolerant=True, evaluator=evaluator).results[2].state.picked.elements
+        assert np.array_equal(fresh, again)
+        counts.append(fresh.size)
+    assert counts[0] == counts[2] == 16

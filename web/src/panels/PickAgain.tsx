@@ -21,6 +21,7 @@ export function PickAgain({ part, step, status, takes }: Props) {
     if (!active) return undefined;
     const pressed = (e: KeyboardEvent) => {
       if (e.target instanceof HTMLInputElement || (e.key !== "Enter" && e.key !== "Escape")) return;
+      if (e.key === "Enter" && e.target instanceof HTMLButtonElement) return; // the button does what it says
       e.preventDefault();
       e.stopPropagation();
       void (e.key === "Enter" ? useNewPick() : leavePickingAgain());

@@ -34,6 +34,7 @@ class Picked:
             lower id; None where ids have no say, or are what the ends are called now.
         written: the end of each of those edges that comes of the id written first.
         again: how what was picked was found again where its ids no longer tell it; None where they do.
+        by_place: whether a meaning was asked, which looks at where things are.
     """
 
     kind: Kind
@@ -42,6 +43,7 @@ class Picked:
     named: tuple[Ints, Ints] | None = None
     written: tuple[Ints, Ints] | None = None
     again: str | None = None
+    by_place: bool = False
 
     def vertices(self, mesh: Mesh) -> Ints:
         """The vertices of the picked elements, ascending."""
@@ -56,6 +58,7 @@ class _Search:
     named: tuple[Ints, Ints] | None = None
     written: tuple[Ints, Ints] | None = None
     again: str | None = None
+    by_place: bool = False
 
     def count(self, kind: Kind) -> int:
         t = self.mesh.topology
@@ -155,6 +158,7 @@ class _Search:
         found = self.by_ids_alone(kind, rule)
         if rule.meant is None or (self.missing == before and self.trusted(rule.meant)):
             return found
+        self.by_place = True
         meant = self.by_meaning(kind, rule.meant)
         if not meant.size:
             return found
@@ -285,4 +289,4 @@ def resolve(mesh: Mesh, history: History, pick: Pick) -> Picked:
     if found.size == 0:
         gone = f" ({search.missing} ids are no longer there)" if search.missing else ""
         raise PickFoundNothing(f"the pick finds no {kind}{gone}; pick again or correct the step above", "pick")
-    return Picked(kind, found, search.missing, search.named, search.written, search.again)
+    return Picked(kind, found, search.missing, search.named, search.written, search.again, search.by_place)

@@ -184,11 +184,13 @@ class Evaluator:
     def _pick(self, above: State, pick: Pick) -> Picked:
         """What a step's pick finds; a drag asks the same of the same mesh again and again."""
         # ids and what a step made are found by names alone: where only points moved, they are what they were
-        key = digest(above.structure if by_names(pick) else above.key, self._worded(pick))
-        known = self.picks.get(key)
+        words = self._worded(pick)
+        keys = [digest(above.structure, words)] if by_names(pick) else []
+        keys.append(digest(above.key, words))
+        known = next((found for found in map(self.picks.get, keys) if found is not None), None)
         if known is None:
             known = resolve(above.mesh, above.history, pick)
-            self.picks.put(key, known, known.elements.nbytes + 400)
+            self.picks.put(keys[-1] if known.by_place else keys[0], known, known.elements.nbytes + 400)
         return known
 
     def _worded(self, pick: Pick) -> str:
