@@ -266,13 +266,14 @@ def test_what_nobody_waits_for_holds_nobody_up(app, api, monkeypatch):
     build = api.new(part(BOX))
     path = f"/api/builds/{build['id']}/preview"
     body = {"revision": build["revision"], "part": "part1", "replace": "body", "step": {**BOX, "size": [7, 7, 7]}, "window": "w"}
-    inside, go_on = threading.Event(), threading.Event()
+    inside, go_on, ended = threading.Event(), threading.Event(), threading.Event()
     plain = BoxKind.plan
 
     def stuck(self, p, *more):
         if p.segments == (9, 9, 9):
             inside.set()
             go_on.wait(30)
+            ended.set()
         return plain(self, p, *more)
 
     monkeypatch.setattr(BoxKind, "plan", stuck)
@@ -283,7 +284,7 @@ def test_what_nobody_waits_for_holds_nobody_up(app, api, monkeypatch):
     assert inside.wait(10)
     assert api.http.post(path, json=body).status_code == 200  # while the other is still in its call
     slow.join(10)
-    assert answers[0].get_json()["code"] == "cancelled" and not go_on.is_set()
+    assert answers[0].get_json()["code"] == "cancelled" and not ended.is_set()
     go_on.set()
     assert api.http.post(path, json=held | {"window": "v"}).status_code == 200
 

@@ -32,8 +32,8 @@ def lift_server(database_url):
 
 
 @pytest.fixture
-def editor(chromium, lift_server):
-    with opened(chromium, lift_server) as page:
+def editor(windows, lift_server):
+    with opened(windows) as page:
         yield Editor(page, lift_server)
 
 

@@ -7,6 +7,7 @@ import subprocess
 import sys
 import tempfile
 import time
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 from . import machine
@@ -22,30 +23,15 @@ def run(argv: list[str]) -> int:
     machine.postgres_programs()
     machine.chromium()
     machine.interface()
-    tools = Path(sys.executable).parent
-    failed = []
-    if not argv:
-        for title, command, folder in (
-                ("ruff", [str(tools / "ruff"), "check", "src", "tests", "bench"], ROOT),
-                ("mypy on the core", [str(tools / "mypy")], ROOT),
-                ("import-linter", [str(tools / "lint-imports"), "--no-cache"], ROOT),
-                ("tsc", ["npm", "run", "--silent", "typecheck"], WEB),
-                ("dependency-cruiser", ["npm", "run", "--silent", "floors"], WEB)):
-            started = time.monotonic()
-            done = subprocess.run(command, cwd=folder, capture_output=True, text=True)
-            say(f"{title}: {'fine' if done.returncode == 0 else 'FAILED'} ({time.monotonic() - started:.1f} s)")
-            if done.returncode:
-                failed.append(title)
-                print(done.stdout + done.stderr, flush=True)
+    # compiled files are kept, for the many processes that are started; version control leaves them out
+    kept = {k: v for k, v in os.environ.items() if k != "PYTHONDONTWRITEBYTECODE"}
+    failed = [] if argv else _beside(kept)
     folder = Path(tempfile.mkdtemp(prefix="rhytonic-test-", dir="/tmp"))
     folder.chmod(0o711)
     cluster = Cluster(folder, lasting=False)
     try:
         say("starting a database for the tests …")
-        # compiled files are kept for the many servers that are started, but not in the checkout
-        kept = {k: v for k, v in os.environ.items() if k != "PYTHONDONTWRITEBYTECODE"}
-        environment = {**kept, "RHYTONIC_TEST_DATABASE_URL": cluster.start(), "OPENBLAS_NUM_THREADS": "1",
-                       "PYTHONPYCACHEPREFIX": str(folder / "compiled")}
+        environment = {**kept, "RHYTONIC_TEST_DATABASE_URL": cluster.start(), "OPENBLAS_NUM_THREADS": "1"}
         say("pytest …")
         code = subprocess.run([sys.executable, "-m", "pytest", *(argv or TOGETHER)], cwd=ROOT, env=environment).returncode
     finally:
@@ -53,3 +39,25 @@ def run(argv: list[str]) -> int:
     if failed:
         print(f"Rhytonic: failed beside pytest: {', '.join(failed)}", file=sys.stderr)
     return code or bool(failed)
+
+
+def _beside(environment: dict[str, str]) -> list[str]:
+    """What is checked without running anything, two at a time; the titles of those that failed."""
+    tools = Path(sys.executable).parent
+
+    def check(title: str, command: list[str], folder: Path) -> str | None:
+        started = time.monotonic()
+        done = subprocess.run(command, cwd=folder, capture_output=True, text=True, env=environment)
+        say(f"{title}: {'fine' if done.returncode == 0 else 'FAILED'} ({time.monotonic() - started:.1f} s)")
+        if done.returncode:
+            print(done.stdout + done.stderr, flush=True)
+        return title if done.returncode else None
+
+    with ThreadPoolExecutor(2) as pool:
+        return [title for title in pool.map(lambda told: check(*told), (
+            ("mypy on the core", [str(tools / "mypy")], ROOT),
+            ("tsc", [str(WEB / "node_modules/.bin/tsc"), "--noEmit"], WEB),
+            ("dependency-cruiser", ["npm", "run", "--silent", "floors"], WEB),
+            ("ruff", [str(tools / "ruff"), "check", "src", "tests", "bench"], ROOT),
+            ("import-linter", [str(tools / "lint-imports"), "--no-cache"], ROOT),
+            ("collection of the tests", [sys.executable, "-m", "pytest", "--collect-only", "-qq"], ROOT))) if title]

@@ -28,7 +28,7 @@ def brief(path: BuildPath, body: BriefTrial) -> Any:
     """Sizes and fit, live: of the build as it stands, or with a step of trial numbers. Nothing is stored."""
     standing = room().at(path.build_id, body.revision)
     document = standing.document
-    with standing.evaluator.lock:
+    with standing.bench.held():
         if body.trial is not None:
             part, _ = trial_part(part_of(document, body.trial.part), body.trial)
             parts = [part if p.id == part.id else p for p in document.parts]
@@ -43,7 +43,7 @@ def brief(path: BuildPath, body: BriefTrial) -> Any:
 def drive_size(path: BuildPath, body: DriveTrial) -> Any:
     """The change that makes a size what is wanted; says so when no value does. Nothing is stored."""
     standing = room().at(path.build_id, body.revision)
-    with standing.evaluator.lock:
+    with standing.bench.held():
         found = drive(standing.document, body.size, body.want, body.driver, standing.run)
     return DrivenInfo(value=found.value, have=found.have, label=found.label, trials=found.trials,
                       patch=[PatchOperation.model_validate(op) for op in found.patch]).model_dump(by_alias=True,
@@ -55,7 +55,7 @@ def nudge(path: BuildPath, body: NudgeTrial) -> Any:
     """The move of picked elements in a board's plane that lowers the mean distance to its outline most."""
     standing = room().at(path.build_id, body.revision)
     metres = METRES[standing.document.unit]
-    with standing.evaluator.lock:
+    with standing.bench.held():
         found = brief_room.suggestion(room(), standing, body.board, body.part, body.pick)
     if found is None:
         raise StepError("no move of what is picked brings the outline nearer to the picture's; pick vertices on the outline")

@@ -65,7 +65,7 @@ def _answer(work: Work, status_code: int = 200) -> Any:
         undoable = builds.undoable(session, row.id)
     standing = room().read(row.id, row.document)
     room().keep(standing, row.revision)
-    with standing.evaluator.lock:
+    with standing.bench.held():
         told = Build.model_construct(id=row.id, name=row.name, revision=row.revision, saved_at=row.saved_at,
                                      undo=undoable.undo, redo=undoable.redo,
                                      pick=PickMemo.model_validate(pick) if pick is not None else None,
@@ -128,7 +128,7 @@ def change_build(path: BuildPath, body: Change) -> Any:
         raise Stale(row.revision)
     planned = builds.plan_change(row, patch)
     bench = room().bench(path.build_id)
-    with bench.evaluator.lock:
+    with bench.held():
         refuse_broken(Standing(bench, planned.after), planned.before, body.sure)
         planned = replace(planned, after=with_meanings_kept(bench, planned.before, planned.after))
     return _answer(lambda session: (builds.change(session, path.build_id, planned, body.label, body.key, body.group, pick),
@@ -158,7 +158,7 @@ def export(path: BuildPath, query: ExportQuery) -> Any:
     standing = room().at(path.build_id)
     document = standing.document
     name = "".join(c if c.isascii() and (c.isalnum() or c in "-_") else "-" for c in (document.name or "build"))
-    with standing.evaluator.lock:
+    with standing.bench.held():
         parts = leaving(document, build_parts(document, query.stage, evaluator=standing.evaluator), query.of)
         files = model_files(model_of(document, parts), f"{name}.{'obj' if query.format == 'zip' else query.format}")
     if query.format == "zip":

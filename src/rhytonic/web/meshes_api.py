@@ -55,7 +55,7 @@ _MESH = {200: {"description": "MessagePack of a PartMesh", "content": {
 def part_mesh(path: PartPath, query: MeshQuery) -> Any:
     """Cage and surface of a part as it stands."""
     standing = room().at(path.build_id)
-    with standing.evaluator.lock:
+    with standing.bench.held():
         evaluation = standing.run(part_of(standing.document, path.part_id))
         data = packets.part_packet(evaluation, ())
     return Response(data, mimetype=packets.MEDIA_TYPE)
@@ -149,7 +149,7 @@ def _aside(workroom: Workroom, build_id: str, body: Trial, asker: Asker) -> byte
 
 def _trial_packet(workroom: Workroom, build_id: str, body: Trial) -> bytes:
     standing = workroom.at(build_id, body.revision)
-    with standing.evaluator.lock:
+    with standing.bench.held():
         part, at = trial_part(part_of(standing.document, body.part), body)
         upto = None if body.surface else max(part.cage_end(), at + 1)
         trial = standing.with_part(part)
@@ -178,7 +178,7 @@ def preview(path: BuildPath) -> Any:
 def picked(path: BuildPath, query: PickedQuery) -> Any:
     """What a step picked, followed to where it is in the cage now."""
     standing = room().at(path.build_id, query.revision)
-    with standing.evaluator.lock:
+    with standing.bench.held():
         evaluation = standing.run(part_of(standing.document, query.part))
         kind, elements = evaluation.picked_in_cage(query.step)
     return PickedElements(kind=kind, elements=elements.tolist()).model_dump()
@@ -196,7 +196,7 @@ def part_findings(path: BuildPath, query: FindingsQuery) -> Any:
 def pick(path: BuildPath, body: PickTrial) -> Any:
     """What a rule finds in a part's cage; a rule that finds nothing says so."""
     standing = room().at(path.build_id, body.revision)
-    with standing.evaluator.lock:
+    with standing.bench.held():
         part = part_of(standing.document, body.part)
         cage = standing.run(part).cage
         try:
@@ -211,7 +211,7 @@ def pick_extent(path: BuildPath, body: ExtentTrial) -> Any:
     """How far a pick of a part's cage reaches, exactly: what pivots, placements and typed coordinates are set by."""
     standing = room().at(path.build_id, body.revision)
     unit = standing.document.unit
-    with standing.evaluator.lock:
+    with standing.bench.held():
         part = part_of(standing.document, body.part)
         cage = standing.run(part).cage
         try:
@@ -239,7 +239,7 @@ def told(e: Extent, metres: float) -> dict[str, Any]:
 def estimate(path: BuildPath, body: Trial) -> Any:
     """How many faces a step would leave, without running it."""
     standing = room().at(path.build_id, body.revision)
-    with standing.evaluator.lock:
+    with standing.bench.held():
         part, at = trial_part(part_of(standing.document, body.part), body)
         above = standing.run(part, at)
         step = part.steps[at]

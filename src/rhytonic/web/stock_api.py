@@ -33,7 +33,7 @@ def keep_in_stock(body: KeepTrial) -> Any:
     """Keep a part or group of a build, with a picture of it."""
     standing = room().at(body.build, body.revision)
     piece = piece_of(standing.document, member_of(standing, body.member), body.name)
-    with standing.evaluator.lock:
+    with standing.bench.held():
         parts = build(piece, evaluator=standing.evaluator)
     shown = [p.mesh for p in parts if not p.part.hidden]
     size = size_of([p for p in parts if not p.part.hidden])

@@ -33,7 +33,7 @@ def part_clearance(path: BuildPath, body: ClearanceTrial) -> Any:
     standing = room().at(path.build_id, body.revision)
     document = standing.document
     metres = METRES[document.unit]
-    with standing.evaluator.lock:
+    with standing.bench.held():
         parts = build_parts(document, evaluator=standing.evaluator)
         found = clearance_among(document, parts, body.member, body.against, body.steps)
     x, y, z = (found.where / metres).tolist()
@@ -46,7 +46,7 @@ def placed_others(path: BuildPath, body: PlacedTrial) -> Any:
     """Parts that follow others, as they would be with those others somewhere else. Nothing is stored."""
     standing = room().at(path.build_id, body.revision)
     have = set(body.have)
-    with standing.evaluator.lock:
+    with standing.bench.held():
         members = {key: member_of(standing, key) for key in body.placements}
         moved = {id(m): m.model_copy(update={"placement": body.placements[key]}) for key, m in members.items()}
         document = standing.document.model_copy(update={
@@ -64,7 +64,7 @@ def beside_another(path: BuildPath, body: BesideTrial) -> Any:
     """How near a part or group comes to another, or how far one stands in the other. Nothing is stored."""
     standing = room().at(path.build_id, body.revision)
     metres = METRES[standing.document.unit]
-    with standing.evaluator.lock:
+    with standing.bench.held():
         found = beside(*(_meshes(standing, member_of(standing, key)) for key in (body.member, body.to)))
 
     def told(place: Floats) -> tuple[float, float, float]:
@@ -83,7 +83,7 @@ def lined_up(path: BuildPath, body: LineUpTrial) -> Any:
     standing = room().at(path.build_id, body.revision)
     document = standing.document
     metres = METRES[document.unit]
-    with standing.evaluator.lock:
+    with standing.bench.held():
         members = {key: member_of(standing, key) for key in dict.fromkeys(body.members)}
         bounds = {key: line_up.bounds_of(_points(standing, m)) for key, m in members.items()}
         other = None if body.to is None else line_up.bounds_of(_points(standing, member_of(standing, body.to)))

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import os
 from collections import OrderedDict
-from collections.abc import Collection
+from collections.abc import Collection, Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass
 from threading import Lock
 from typing import Any
@@ -26,6 +27,7 @@ from ..core.recipe.part import Part
 from ..core.recipe.registry import kind_of
 from ..core.recipe.state import Evaluation
 from ..core.step.kind import Context
+from ..core.waiting import check
 from ..store import builds, model_files, pictures
 from ..store.database import Database
 from ..store.errors import NotThere, Stale
@@ -34,6 +36,8 @@ from .environment import MEMORY, WORKERS
 from .schemas import FindingInfo, PartStatus, StepStatus
 
 _MOST_BENCHES = 64
+#: seconds between looks at which evaluator is at work
+_LOOK = 0.02
 #: rough bytes of a face of a model file as read
 _MODEL_FACE = 300
 
@@ -71,6 +75,23 @@ class Bench:
         """Let an evaluator end what nobody waits for by itself; whoever asks next gets another that remembers the same."""
         if self.evaluator is evaluator:
             self.evaluator = evaluator.beside()
+
+    @contextmanager
+    def held(self) -> Iterator[None]:
+        """Hold the evaluator that is at work here by the time it is free: one that was let go is waited for no more.
+
+        Raises:
+            Cancelled: nobody waits for this any more.
+        """
+        while True:
+            evaluator = self.evaluator
+            if evaluator.lock.acquire(timeout=_LOOK):
+                break
+            check()
+        try:
+            yield
+        finally:
+            evaluator.lock.release()
 
     def forget(self) -> None:
         """Let everything kept warm go."""
@@ -132,7 +153,7 @@ class Workroom:
 
     def keep(self, standing: Standing, revision: int) -> None:
         """Remember what is committed as a revision, for the previews that will ask for it."""
-        with standing.evaluator.lock:
+        with standing.bench.held():
             if revision > standing.bench.revision:
                 standing.bench.document, standing.bench.revision = standing.document, revision
 
@@ -143,7 +164,7 @@ class Workroom:
             Stale: the build has another revision by now. NotThere: there is no such build.
         """
         bench = self.bench(build_id)
-        with bench.evaluator.lock:
+        with bench.held():
             if bench.document is not None and revision is not None and bench.revision == revision:
                 return Standing(bench, bench.document)
         with self.database.session() as session:
@@ -220,7 +241,7 @@ def findings(standing: Standing, part: Part, limits: Limits) -> tuple[str, list[
     """What inspection finds in a part's cage and surface, and the key of what was inspected. Asked for after the answer to a
     change, never in front of it."""
     bench = standing.bench
-    with standing.evaluator.lock:
+    with standing.bench.held():
         evaluation = standing.run(part)
     cage, surface = evaluation.cage, evaluation.surface
     key = cage.key + surface.key + repr(limits).encode()
