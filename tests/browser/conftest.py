@@ -47,9 +47,8 @@ ONE_VIEW = """localStorage.getItem("rhytonic.workbench") ||
 
 @pytest.fixture(scope="session")
 def windows(chromium, server):
-    """Where windows open: one for many tests, so that the interface is compiled once. A dot of the screen is four of its own."""
-    context = chromium.new_context(viewport={"width": 1280, "height": 800}, base_url=server, accept_downloads=True,
-                                  device_scale_factor=0.5)
+    """Where windows open: one for many tests, so that the interface is compiled once."""
+    context = chromium.new_context(viewport={"width": 1280, "height": 800}, base_url=server, accept_downloads=True)
     context.add_init_script(ONE_VIEW)
     yield context
     context.close()
@@ -58,6 +57,7 @@ def windows(chromium, server):
 @contextmanager
 def opened(windows):
     """A page; whatever it puts into the console as an error fails the test."""
+    before = set(windows.pages)
     page = windows.new_page()
     page.set_default_timeout(PATIENCE)
     expect.set_options(timeout=PATIENCE)
@@ -67,8 +67,8 @@ def opened(windows):
             if m.type == "error" and "Failed to load resource" not in m.text else None)  # refusals are shown to the person
     yield page
     page.evaluate("localStorage.clear()")
-    for other in windows.pages:
-        other.close()
+    for opened_here in set(windows.pages) - before:
+        opened_here.close()
     assert faults == []
 
 

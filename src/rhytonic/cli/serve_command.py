@@ -32,7 +32,7 @@ def run(args: argparse.Namespace) -> int:
         os.environ[MEETING] = meeting
         command = [sys.executable, "-m", "gunicorn", "--bind", f"{args.host}:{args.port}", "--config",
                    "python:rhytonic.web.worker", "--worker-class", "rhytonic.web.worker.KeepingWorker", "--preload",
-                   "--workers", str(workers), "--threads", "8", "--timeout", "120", "--keep-alive", "75",
+                   "--workers", str(workers), "--threads", "12", "--timeout", "120", "--keep-alive", "75",
                    "--graceful-timeout", "5", "--no-control-socket", "--log-level", "warning",
                    "rhytonic.web.app:create_app()"]
         return _passing_signals(command)

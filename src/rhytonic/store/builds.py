@@ -8,20 +8,19 @@ from copy import deepcopy
 from dataclasses import dataclass
 from typing import Any
 
-import jsonpatch
-import jsonpointer
-from sqlalchemy import func, select, update
+from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from ..core.recipe.document import Document, dump, read_document, with_sent_out
-from .errors import BadPatch, NothingToUndo, NotThere, Stale
+from . import undoing
+from .errors import BadPatch, NotThere, Stale
 from .models import BuildRow, ChangeRow
+from .patches import OPERATIONS, apply, difference
 
-MOST_OPERATIONS = 10_000
-#: what a patch from outside may do: not copy, by which a few bytes double a build with every operation
-OPERATIONS = frozenset({"add", "remove", "replace", "move", "test"})
 #: characters of a build as JSON
 LARGEST_BUILD = 64 * 1024 * 1024
+#: the channel on which PostgreSQL tells that a build changed: its id and its revision
+CHANGED = "rhytonic_builds"
 
 @dataclass(frozen=True)
 class Undoable:
@@ -81,9 +80,10 @@ def restore(session: Session, build_id: str) -> BuildRow:
     return row
 
 
-def undoable(session: Session, build_id: str) -> Undoable:
-    done = session.scalars(_changes(build_id, "done").order_by(ChangeRow.seq.desc()).limit(1)).one_or_none()
-    undone = session.scalars(_changes(build_id, "undone").order_by(ChangeRow.seq).limit(1)).one_or_none()
+def undoable(session: Session, build_id: str, window: str | None = None) -> Undoable:
+    """What undo and redo would do for a window."""
+    done = undoing.to_undo(session, build_id, window)
+    undone = undoing.to_redo(session, build_id, window)
     return Undoable(done.label if done else None, undone.label if undone else None)
 
 
@@ -110,7 +110,7 @@ def plan_change(row: BuildRow, patch: list[dict[str, Any]]) -> Planned:
     copied = next((o for o in patch if o.get("op") not in OPERATIONS), None)
     if copied is not None:
         raise BadPatch(f"a change cannot {copied.get('op')}; send an add with the value itself")
-    after = read_document(_apply(row.document, patch))
+    after = read_document(apply(row.document, patch))
     return Planned(row.revision, read_document(row.document), after)
 
 
@@ -121,11 +121,11 @@ def is_done(session: Session, build_id: str, key: str) -> bool:
 
 
 def change(session: Session, build_id: str, planned: Planned, label: str, key: str, group: str | None = None,
-           pick: dict[str, Any] | None = None) -> BuildRow:
-    """Store a planned change and log it both ways.
+           pick: dict[str, Any] | None = None, window: str | None = None) -> BuildRow:
+    """Store a planned change and log it both ways, as made by a window.
 
-    A change whose ``key`` is already in the log is not applied again. One with the ``group`` of the last change joins that
-    undo entry.
+    A change whose ``key`` is already in the log is not applied again. One with the ``group`` of the last change, by the
+    same window, joins that undo entry.
 
     Raises:
         Stale: the build is no longer what the change was planned on.
@@ -139,39 +139,34 @@ def change(session: Session, build_id: str, planned: Planned, label: str, key: s
     before, after = row.document, dump(planned.after)
     if len(json.dumps(after)) > LARGEST_BUILD:
         raise BadPatch(f"the build would be larger than {LARGEST_BUILD // 2**20} MB; take parts into a build of their own")
-    last = session.scalars(_changes(build_id, "done").order_by(ChangeRow.seq.desc()).limit(1)).one_or_none()
-    session.execute(update(ChangeRow).where(ChangeRow.build_id == build_id, ChangeRow.state == "undone")
-                    .values(state="abandoned"))
-    if group is not None and last is not None and last.group == group:
-        start = _apply(before, last.inverse)
-        last.forward, last.inverse = _difference(start, after), _difference(after, start)
+    last = undoing.last_done(session, build_id)
+    undoing.abandon(session, build_id, window)
+    undoing.carry_undone(session, row, after, window)
+    if group is not None and last is not None and (last.group, last.window) == (group, window):
+        start = apply(before, last.inverse)
+        last.forward, last.inverse = difference(start, after), difference(after, start)
         last.key, last.label = key, label
     else:
         top = session.scalar(select(func.max(ChangeRow.seq)).where(ChangeRow.build_id == build_id)) or 0
         session.add(ChangeRow(build_id=build_id, seq=top + 1, key=key, label=label, group=group, state="done", pick=pick,
-                              forward=_difference(before, after), inverse=_difference(after, before)))
-    _store(row, after)
+                              window=window,
+                              forward=difference(before, after), inverse=difference(after, before)))
+    _store(session, row, after)
     session.flush()
     session.refresh(row)
     return row
 
 
-def undo(session: Session, build_id: str, revision: int) -> tuple[BuildRow, ChangeRow]:
-    """Take the last change back. Raises NothingToUndo or Stale."""
+def undo(session: Session, build_id: str, revision: int, window: str | None = None) -> tuple[BuildRow, ChangeRow]:
+    """Take a window's last change back. Raises NothingToUndo, ChangedElsewhere or Stale."""
     row = _current(session, build_id, revision)
-    last = session.scalars(_changes(build_id, "done").order_by(ChangeRow.seq.desc()).limit(1)).one_or_none()
-    if last is None:
-        raise NothingToUndo("there is nothing to undo")
-    return _step(session, row, last, last.inverse, "undone")
+    return _stored(session, row, *undoing.undo(session, row, window))
 
 
-def redo(session: Session, build_id: str, revision: int) -> tuple[BuildRow, ChangeRow]:
-    """Do the last undone change again. Raises NothingToUndo or Stale."""
+def redo(session: Session, build_id: str, revision: int, window: str | None = None) -> tuple[BuildRow, ChangeRow]:
+    """Do what a window undid last again. Raises NothingToUndo or Stale."""
     row = _current(session, build_id, revision)
-    following = session.scalars(_changes(build_id, "undone").order_by(ChangeRow.seq).limit(1)).one_or_none()
-    if following is None:
-        raise NothingToUndo("there is nothing to redo")
-    return _step(session, row, following, following.forward, "done")
+    return _stored(session, row, *undoing.redo(session, row, window))
 
 
 def _current(session: Session, build_id: str, revision: int) -> BuildRow:
@@ -181,38 +176,16 @@ def _current(session: Session, build_id: str, revision: int) -> BuildRow:
     return row
 
 
-def _step(session: Session, row: BuildRow, entry: ChangeRow, patch: list[Any], state: str) -> tuple[BuildRow, ChangeRow]:
-    entry.state = state
-    entry.group = None  # what comes after an undo is an entry of its own
-    _store(row, _apply(row.document, patch))
+def _stored(session: Session, row: BuildRow, entry: ChangeRow, document: dict[str, Any]) -> tuple[BuildRow, ChangeRow]:
+    _store(session, row, document)
     session.flush()
     session.refresh(row)
     return row, entry
 
 
-def _store(row: BuildRow, document: dict[str, Any]) -> None:
+def _store(session: Session, row: BuildRow, document: dict[str, Any]) -> None:
     row.document = document
     row.name = document.get("name") or row.name
     row.revision = row.revision + 1
     row.saved_at = func.now()
-
-
-def _changes(build_id: str, state: str) -> Any:
-    return select(ChangeRow).where(ChangeRow.build_id == build_id, ChangeRow.state == state)
-
-
-def _difference(before: dict[str, Any], after: dict[str, Any]) -> list[Any]:
-    return list(jsonpatch.make_patch(before, after).patch)
-
-
-def _apply(document: dict[str, Any], patch: list[dict[str, Any]]) -> dict[str, Any]:
-    if len(patch) > MOST_OPERATIONS:
-        raise BadPatch(f"a change may have at most {MOST_OPERATIONS} operations")
-    try:
-        out = jsonpatch.apply_patch(document, patch, in_place=False)
-    except (jsonpatch.JsonPatchException, jsonpointer.JsonPointerException, KeyError, TypeError, ValueError,
-            IndexError) as error:
-        raise BadPatch(f"the change does not fit the build: {error}") from None
-    if not isinstance(out, dict):
-        raise BadPatch("the change would leave no build")
-    return out
+    session.execute(select(func.pg_notify(CHANGED, f"{row.id} {row.revision}")))  # told once it is committed

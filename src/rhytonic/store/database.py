@@ -15,6 +15,7 @@ class Database:
     """One engine and its sessions."""
 
     def __init__(self, url: str) -> None:
+        self.url = url
         options = "-c statement_timeout=30000 -c lock_timeout=5000"
         self.engine = create_engine(url, pool_pre_ping=True, pool_size=10, max_overflow=10,
                                     connect_args={"connect_timeout": 5, "options": options})

@@ -23,5 +23,17 @@ class NothingToUndo(RhytonicError):
     code = "nothing_to_undo"
 
 
+class ChangedElsewhere(RhytonicError):
+    """What is to be taken back was changed by another window since."""
+
+    code = "changed_elsewhere"
+
+    def __init__(self, label: str, path: tuple[str, ...]) -> None:
+        steps = path.index("steps") + 1 if "steps" in path else len(path)
+        what = f"the step '{path[steps]}'" if steps < len(path) else "the same"
+        super().__init__(f"'{label}' cannot be taken back: another window has changed {what} since; undo it there first, or "
+                         "change it here")
+
+
 class BadPatch(RhytonicError):
     code = "bad_patch"

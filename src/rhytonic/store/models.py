@@ -32,7 +32,8 @@ class ChangeRow(Base):
     """One change as JSON Patch (RFC 6902) both ways.
 
     ``state`` is ``done``, ``undone`` or ``abandoned`` (undone, then something else was done). ``key`` is the sender's own,
-    so that a change sent twice is stored once. ``pick`` is what was picked when it was made.
+    so that a change sent twice is stored once. ``pick`` is what was picked when it was made; ``window`` made or undid
+    it, none once that is closed.
     """
 
     __tablename__ = "changes"
@@ -48,6 +49,7 @@ class ChangeRow(Base):
     forward: Mapped[list[Any]]
     inverse: Mapped[list[Any]]
     pick: Mapped[dict[str, Any] | None]
+    window: Mapped[str | None] = mapped_column(String(64))
     made_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
 
 

@@ -13,7 +13,18 @@ from flask_openapi3 import Info, OpenAPI
 from .. import __version__
 from ..core.files.json_text import read_json
 from ..store.database import Database
-from . import brief_api, builds_api, faults, kinds_api, meshes_api, models_api, pictures_api, stock_api, together_api
+from . import (
+    brief_api,
+    builds_api,
+    events_api,
+    faults,
+    kinds_api,
+    meshes_api,
+    models_api,
+    pictures_api,
+    stock_api,
+    together_api,
+)
 from .brief_schemas import BriefState
 from .gate import OWN_HEADER, Gate
 from .preview_door import PreviewDoor
@@ -24,7 +35,8 @@ INTERFACE = Path(__file__).resolve().parents[3] / "web" / "dist"
 #: the OpenAPI document as ``rhytonic openapi`` wrote it
 DESCRIPTION = INTERFACE.parent / "openapi.json"
 LARGEST_REQUEST = 32 * 1024 * 1024
-ABOUT = f"Every request but a GET carries the header {OWN_HEADER}, with any value; without it, it is refused."
+ABOUT = (f"Every request but a GET carries the header {OWN_HEADER}, with any value; without it, it is refused. A window of "
+         "the interface sends its own name there, 'w-' and at least eight letters, digits or hyphens: undo is by window.")
 
 class BoundedJson(DefaultJSONProvider):
     """JSON from outside is bounded and strict everywhere."""
@@ -43,7 +55,8 @@ def create_app(url: str | None = None, interface: Path = INTERFACE) -> OpenAPI:
     app.config["MAX_CONTENT_LENGTH"] = LARGEST_REQUEST
     app.extensions["workroom"] = Workroom(Database(url or os.environ["RHYTONIC_DATABASE_URL"]))
     faults.register(app)
-    for module in (builds_api, meshes_api, brief_api, pictures_api, models_api, together_api, stock_api, kinds_api):
+    for module in (builds_api, events_api, meshes_api, brief_api, pictures_api, models_api, together_api, stock_api,
+                   kinds_api):
         app.register_api(module.api)
 
     @app.route("/api/openapi.json")

@@ -1,15 +1,27 @@
-"""Whether whoever asked for a preview still waits for it."""
+"""Who asks: which window, and whether it still waits for a preview."""
 
 from __future__ import annotations
 
 import contextlib
+import re
 import socket
 import time
 from threading import Lock
 from typing import Any
 
+from flask import request
+
+from .gate import OWN_HEADER
+
 #: seconds between looks at the connection
 _EVERY = 0.03
+_WINDOW = re.compile(r"w-[0-9a-z-]{8,60}")
+
+
+def window() -> str | None:
+    """The window of the interface that asks, by the header it sends; none where something else does."""
+    told: str = request.headers.get(OWN_HEADER, "")
+    return told if _WINDOW.fullmatch(told) else None
 
 
 class Asker:

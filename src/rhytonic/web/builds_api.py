@@ -17,6 +17,7 @@ from ..core.recipe.built import build as build_parts
 from ..store import builds
 from ..store.errors import Stale
 from ..store.models import BuildRow, ChangeRow
+from .asker import window
 from .blueprint import blueprint
 from .schemas import (
     AtRevision,
@@ -62,7 +63,7 @@ def _answer(work: Work, status_code: int = 200) -> Any:
     """Do the work, and answer with the build as it then stands. Nothing is evaluated while a row is held."""
     with room().database.session() as session:
         row, pick = work(session)
-        undoable = builds.undoable(session, row.id)
+        undoable = builds.undoable(session, row.id, window())
     standing = room().read(row.id, row.document)
     room().keep(standing, row.revision)
     with standing.bench.held():
@@ -92,6 +93,13 @@ def new_build(body: NewBuild) -> Any:
 def get_build(path: BuildPath) -> Any:
     """A build as it stands."""
     return _answer(lambda session: (builds.get(session, path.build_id), None))
+
+
+@api.get("/<build_id>/revision", responses={200: AtRevision})
+def get_revision(path: BuildPath) -> Any:
+    """Its revision alone, for a window that may have missed something."""
+    with room().database.session() as session:
+        return AtRevision(revision=builds.get(session, path.build_id).revision).model_dump()
 
 
 @api.delete("/<build_id>", responses={204: None})
@@ -131,20 +139,20 @@ def change_build(path: BuildPath, body: Change) -> Any:
     with bench.held():
         refuse_broken(Standing(bench, planned.after), planned.before, body.sure)
         planned = replace(planned, after=with_meanings_kept(bench, planned.before, planned.after))
-    return _answer(lambda session: (builds.change(session, path.build_id, planned, body.label, body.key, body.group, pick),
-                                    None))
+    return _answer(lambda session: (builds.change(session, path.build_id, planned, body.label, body.key, body.group, pick,
+                                                  window()), None))
 
 
 @api.post("/<build_id>/undo", responses=_build(200))
 def undo(path: BuildPath, body: AtRevision) -> Any:
-    """Take the last change back."""
-    return _answer(lambda session: _with_pick(builds.undo(session, path.build_id, body.revision)))
+    """Take the last change of the window that asks back."""
+    return _answer(lambda session: _with_pick(builds.undo(session, path.build_id, body.revision, window())))
 
 
 @api.post("/<build_id>/redo", responses=_build(200))
 def redo(path: BuildPath, body: AtRevision) -> Any:
-    """Do the last undone change again."""
-    return _answer(lambda session: _with_pick(builds.redo(session, path.build_id, body.revision)))
+    """Do again what the window that asks undid last."""
+    return _answer(lambda session: _with_pick(builds.redo(session, path.build_id, body.revision, window())))
 
 
 def _with_pick(done: tuple[BuildRow, ChangeRow]) -> tuple[BuildRow, dict[str, Any] | None]:

@@ -12,7 +12,7 @@ from pydantic import ValidationError
 from werkzeug.exceptions import HTTPException
 
 from ..core.errors import Cancelled, InvalidDocument, RhytonicError, StepError, TakesLong, UnknownName
-from ..store.errors import NothingToUndo, NotThere, Stale
+from ..store.errors import ChangedElsewhere, NothingToUndo, NotThere, Stale
 from .schemas import Fault
 
 log = logging.getLogger("rhytonic")
@@ -32,7 +32,7 @@ def _answer(fault: Fault, status: int) -> tuple[Response, int]:
 def status_of(error: RhytonicError) -> int:
     if isinstance(error, NotThere | UnknownName):
         return 404
-    if isinstance(error, Stale | NothingToUndo | Cancelled):
+    if isinstance(error, Stale | ChangedElsewhere | NothingToUndo | Cancelled):
         return 409
     return 422
 

@@ -18,7 +18,7 @@ from typing import Any
 
 from gunicorn.workers.gthread import DEFAULT_WORKER_DATA_TIMEOUT, TConn, ThreadWorker
 
-from .environment import MEETING, NUMBER, WORKERS
+from .environment import MEETING, NUMBER, STOPPING, WORKERS
 
 _BUILD = re.compile(rb"[A-Z]+ /api/builds/([0-9a-f]{1,32})[/ ?]")
 _LOOK = 256
@@ -57,6 +57,11 @@ class KeepingWorker(ThreadWorker):  # type: ignore[misc]
             self.incoming.setblocking(False)
             self.poller.register(self.incoming, selectors.EVENT_READ, self.receive)
         super().run()
+
+    def handle_exit(self, sig: Any, frame: Any) -> None:
+        """Told to stop: streams, which end by themselves only then, end."""
+        STOPPING.set()
+        super().handle_exit(sig, frame)
 
     def handle(self, conn: Any) -> Any:
         """Answer a request, or hand its connection over. Runs in a thread."""

@@ -31,6 +31,7 @@ from ..core.waiting import check
 from ..store import builds, model_files, pictures
 from ..store.database import Database
 from ..store.errors import NotThere, Stale
+from ..store.listening import Listener
 from .asker import Askers
 from .environment import MEMORY, WORKERS
 from .schemas import FindingInfo, PartStatus, StepStatus
@@ -127,7 +128,7 @@ class Workroom:
     """The benches of one worker."""
 
     def __init__(self, database: Database) -> None:
-        self.database = database
+        self.database, self.listener = database, Listener(database.url)
         self._benches: OrderedDict[str, Bench] = OrderedDict()
         self._lock = Lock()
         self._heights: dict[str, float] = {}

@@ -1,6 +1,7 @@
 import createClient from "openapi-fetch";
 
 import type { components, paths } from "./schema";
+import { windowName } from "./window";
 
 type Schemas = components["schemas"];
 export type Build = Schemas["Build"];
@@ -28,10 +29,18 @@ export type Tracing = Schemas["Tracing"];
 export type Pick = NonNullable<Schemas["Target"]["pick"]>;
 export type Stroke = Schemas["Stroke"];
 
-/** Sent with every request: no page of another origin can. */
-export const OWN = { "X-Rhytonic": "interface" } as const;
+/** Sent with every request: no page of another origin can, and it says which window asks. */
+export function own(): Record<string, string> {
+  return { "X-Rhytonic": windowName() };
+}
 
-export const api = createClient<paths>({ baseUrl: "/", headers: OWN });
+export const api = createClient<paths>({ baseUrl: "/" });
+api.use({
+  onRequest({ request }) {
+    for (const [key, value] of Object.entries(own())) request.headers.set(key, value);
+    return request;
+  },
+});
 
 /** A refusal of the server, told in its own sentence. */
 export class Refused extends Error {

@@ -1,6 +1,6 @@
 import { decode } from "@msgpack/msgpack";
 
-import { type Fault, OWN, Refused, Unreachable } from "./client";
+import { type Fault, own, Refused, Unreachable } from "./client";
 import type { components } from "./schema";
 
 type Wire = components["schemas"]["Packet"];
@@ -162,7 +162,7 @@ export async function fetchPacked(path: string, body?: unknown, signal?: AbortSi
         : {
             method: "POST",
             body: JSON.stringify(body),
-            headers: { "Content-Type": "application/json", ...OWN },
+            headers: { "Content-Type": "application/json", ...own() },
             signal: signal ?? null,
           },
     );

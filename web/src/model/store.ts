@@ -99,6 +99,15 @@ export interface Beside {
   readonly revision: number;
 }
 
+/** A question with two answers. */
+export interface Question {
+  readonly title: string;
+  readonly message: string;
+  readonly yes: string;
+  readonly no: string;
+  readonly answer: (yes: boolean) => void;
+}
+
 export interface SaveState {
   readonly kind: "saved" | "saving" | "waiting";
   readonly message: string | null;
@@ -147,8 +156,8 @@ export interface EditorState {
   previewError: string | null;
   /** the trial would take long and waits to be asked for once more */
   takesLong: boolean;
-  /** a change that would take long: what it would take, and how to answer */
-  slow: { readonly message: string; readonly answer: (anyway: boolean) => void } | null;
+  /** what a change has to be asked about before it is stored */
+  question: Question | null;
   /** weights of soft selection as the core told them for the tool at work */
   soft: PartMesh["soft"];
   openStep: string | null;
@@ -198,7 +207,7 @@ const START: EditorState = {
   beside: null,
   previewError: null,
   takesLong: false,
-  slow: null,
+  question: null,
   soft: null,
   openStep: null,
   view: "perspective",

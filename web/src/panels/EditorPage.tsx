@@ -3,6 +3,7 @@ import { useEffect, useState } from "react";
 
 import { sentence, type View } from "../api/client";
 import { focusView } from "../interaction/focus";
+import { followOthers } from "../interaction/session/others";
 import { isModel, useDropped } from "../model/dropped";
 import { useStock } from "../model/stock";
 import { useEditor } from "../model/store";
@@ -36,7 +37,7 @@ export function EditorPage({ id, onHome }: { readonly id: string; readonly onHom
   const [fault, setFault] = useState<string | null>(null);
   const [help, setHelp] = useState(false);
   const [finding, setFinding] = useState(false);
-  const slow = useEditor((s) => s.slow);
+  const question = useEditor((s) => s.question);
   const [adding, setAdding] = useState(false);
   const [picture, setPicture] = useState<{ file: File; view: View } | null>(null);
 
@@ -44,6 +45,7 @@ export function EditorPage({ id, onHome }: { readonly id: string; readonly onHom
     onMessage((text) => void message.warning({ content: text, duration: 6 }));
     setFault(null);
     openBuild(id).catch((error: unknown) => setFault(sentence(error)));
+    return followOthers();
   }, [id, message]);
 
   useEffect(() => {
@@ -98,18 +100,18 @@ export function EditorPage({ id, onHome }: { readonly id: string; readonly onHom
       <FindDialog open={finding} onClose={() => setFinding(false)} />
       <HelpSheet open={help} onClose={() => setHelp(false)} />
       <Modal
-        open={slow !== null}
-        title="This takes a while"
-        okText="Do it anyway"
-        cancelText="Leave it"
+        open={question !== null}
+        title={question?.title}
+        okText={question?.yes}
+        cancelText={question?.no}
         okButtonProps={{ autoFocus: true }}
         closable={false}
         width={380}
-        onOk={() => slow?.answer(true)}
-        onCancel={() => slow?.answer(false)}
+        onOk={() => question?.answer(true)}
+        onCancel={() => question?.answer(false)}
         afterClose={focusView}
       >
-        {slow?.message}
+        {question?.message}
       </Modal>
       <Modal open={adding} onCancel={() => setAdding(false)} footer={null} title="New part" width={340} destroyOnHidden>
         <NewPartForm onDone={() => setAdding(false)} />

@@ -98,6 +98,26 @@ export async function change(label: string, intent: Intent, group: string | null
   }
 }
 
+/** The id of a step or part that was just stored; another than it was to have where that was taken in another window. */
+export function storedAs(id: string): string {
+  return changes.renamed.get(id) ?? id;
+}
+
+/** Take in what another window has left, once nothing of this one is on its way. */
+export async function catchUp(revision: number | null): Promise<boolean> {
+  await settled();
+  const held = editor.get().build;
+  if (held === null || (revision !== null && held.revision >= revision)) return false;
+  if (revision === null) {
+    const now = await answer(api.GET("/api/builds/{build_id}/revision", { params: { path: { build_id: held.id } } }));
+    return now.revision > held.revision && catchUp(now.revision);
+  }
+  const build = await answerBuild(api.GET("/api/builds/{build_id}", { params: { path: { build_id: held.id } } }));
+  if (editor.get().build?.id !== build.id || (editor.get().build?.revision ?? 0) >= build.revision) return false;
+  await take(build);
+  return true;
+}
+
 /** Once no change is on its way, or the server is away and the change waits with us. */
 function settled(): Promise<void> {
   if (editor.get().save.kind !== "saving") return Promise.resolve();

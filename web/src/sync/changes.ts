@@ -1,6 +1,7 @@
 import { answerBuild, api, type Build, Refused, sentence, Unreachable } from "../api/client";
 import type { Intent } from "../model/intents";
-import { editor, type Picked } from "../model/store";
+import { conflict, withFreeIds } from "../model/rebase";
+import { editor, type Picked, type Question } from "../model/store";
 
 interface Pending {
   readonly label: string;
@@ -19,11 +20,18 @@ function memo(pick: Picked | null): { part: string; kind: Picked["kind"]; elemen
   return { part: pick.part, kind: pick.kind, elements: [...pick.elements], ids: [...pick.ids] };
 }
 
-/** Ask whether to do what takes long. */
-async function anyway(message: string): Promise<boolean> {
-  const yes = await new Promise<boolean>((answer) => editor.set({ slow: { message, answer } }));
-  editor.set({ slow: null });
+/** Ask the person; whether it is to be done. */
+async function ask(question: Omit<Question, "answer">): Promise<boolean> {
+  const yes = await new Promise<boolean>((answer) => editor.set({ question: { ...question, answer } }));
+  editor.set({ question: null });
   return yes;
+}
+
+const SLOW = { title: "This takes a while", yes: "Do it anyway", no: "Leave it" };
+const BOTH = { title: "Changed in two windows", yes: "Take mine", no: "Keep theirs" };
+
+function shown(value: unknown): string {
+  return typeof value === "object" ? JSON.stringify(value) : String(value ?? "its default");
 }
 
 const MOST_REBASES = 6;
@@ -56,6 +64,9 @@ export class ChangeQueue {
       if (!this.running) void this.run();
     });
   }
+
+  /** Which ids of the change that was stored last had been taken meanwhile, and what stands for them. */
+  renamed: ReadonlyMap<string, string> = new Map();
 
   get busy(): boolean {
     return this.running;
@@ -95,15 +106,25 @@ export class ChangeQueue {
           attempt += 1;
         } else if (error instanceof Refused && error.status === 409 && error.fault.code === "stale_revision" && rebases < MOST_REBASES) {
           rebases += 1;
-          const id = editor.get().build?.id ?? "";
-          this.take(await answerBuild(api.GET("/api/builds/{build_id}", { params: { path: { build_id: id } } })));
-        } else if (error instanceof Refused && error.fault.code === "takes_long" && !sure && (await anyway(error.message))) {
+          const before = editor.get().build;
+          const now = await answerBuild(api.GET("/api/builds/{build_id}", { params: { path: { build_id: before?.id ?? "" } } }));
+          if (!(await this.wanted(pending, before, now))) return now;
+          this.take(now);
+        } else if (error instanceof Refused && error.fault.code === "takes_long" && !sure && (await ask({ ...SLOW, message: error.message }))) {
           sure = true;
         } else {
           throw error;
         }
       }
     }
+  }
+
+  /** Whether a change is still wanted on what another window has left; asked where both changed the same. */
+  private async wanted(pending: Pending, before: Build | null, now: Build): Promise<boolean> {
+    if (typeof pending.act === "string" || before === null) return true;
+    const found = conflict(before.document, pending.act(before.document), now.document, pending.act(now.document));
+    if (found === null) return true;
+    return ask({ ...BOTH, message: `${pending.label}: another window has just set ${found.name} to ${shown(found.theirs)}; here it would be ${shown(found.mine)}.` });
   }
 
   private async attempt(pending: Pending, sure: boolean): Promise<Build> {
@@ -116,8 +137,10 @@ export class ChangeQueue {
     if (pending.act === "redo") {
       return answerBuild(api.POST("/api/builds/{build_id}/redo", { params, body: { revision: build.revision } }));
     }
-    const patch = pending.act(build.document);
-    if (patch === null) throw new Error(`“${pending.label}” no longer fits the build; it was changed elsewhere`);
+    const wanted = pending.act(build.document);
+    if (wanted === null) throw new Error(`“${pending.label}” no longer fits the build; it was changed elsewhere`);
+    const { patch, ids } = withFreeIds(build.document, wanted);
+    this.renamed = ids;
     if (patch.length === 0) return build;
     return answerBuild(
       api.POST("/api/builds/{build_id}/changes", {

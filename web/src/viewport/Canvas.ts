@@ -40,7 +40,7 @@ export class Canvas {
     this.renderer = new WebGLRenderer({ canvas, context });
     this.renderer.setScissorTest(true);
     this.renderer.debug.checkShaderErrors = import.meta.env.DEV; // asking makes every first use of a shader wait
-    this.ratio = Math.min(window.devicePixelRatio || 1, software ? 1 : 2);
+    this.ratio = software ? 1 : Math.min(window.devicePixelRatio || 1, 2);
     this.stage = new Stage(this.scene);
     this.scene.add(this.grid.object);
   }

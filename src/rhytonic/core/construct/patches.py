@@ -65,8 +65,11 @@ def patch(loop: Floats, style: Style) -> Patch:
 
 
 def best_start(loop: Floats, grid: QuadGrid) -> int:
-    """The corner to begin at so that the grid's edges are shortest in sum of squares; ties to the earliest."""
-    n = len(loop)
+    """The corner to begin at so that the grid's edges are shortest in sum of squares; ties to the earliest.
+
+    Begun at the corner opposite it is the same grid, and a square one from every corner: the first of them are tried.
+    """
+    n = len(loop) // (4 if grid.rows == grid.columns else 2)
     costs = np.concatenate([_costs(loop, grid, at, min(_AT_ONCE, n - at)) for at in range(0, n, _AT_ONCE)])
     return int(np.flatnonzero(costs <= costs.min() * (1 + 1e-9))[0])
 

@@ -47,7 +47,7 @@ def _merge(base: Any, mine: Any, theirs: Any, path: tuple[str, ...]) -> Any:
         return out
     lists = [[] if side is _GONE else side for side in (base, mine, theirs)]
     if all(_has_ids(side) for side in lists) and any(lists):
-        return _items(*lists, path)
+        return _items(lists[0], lists[1], lists[2], path)
     raise Conflict(path)
 
 

@@ -1,7 +1,7 @@
 import { addStep, setStep, together } from "../../model/intents";
 import { asksFirst, asStep, same, touched } from "../../model/session";
 import { editor, kindOf, type ToolName, type Values } from "../../model/store";
-import { change } from "../../sync/build";
+import { change, storedAs } from "../../sync/build";
 import { begin } from "./begin";
 import { besides } from "./besides";
 import { endPreview, tryValues } from "./trial";
@@ -30,11 +30,12 @@ export function store(): Promise<void> {
     const values = session.values;
     const fine = await change(titleOf(session.tool), intent, group);
     const now = editor.get().session;
+    const stepId = fine && session.stored === null ? storedAs(session.stepId) : session.stepId;
     if (now !== null && now.stepId === session.stepId) {
-      editor.set({ session: fine ? { ...now, stored: values } : { ...now, values: session.stored ?? session.initial } });
+      editor.set({ session: fine ? { ...now, stepId, stored: values } : { ...now, values: session.stored ?? session.initial } });
     }
     if (fine) {
-      editor.set({ lastValues: { ...editor.get().lastValues, [session.tool]: values }, openStep: session.stepId });
+      editor.set({ lastValues: { ...editor.get().lastValues, [session.tool]: values }, openStep: stepId });
     }
     endPreview();
   });
@@ -54,7 +55,8 @@ export function accept(): Promise<void> {
   const session = editor.get().session;
   if (session === null) return underway;
   underway = store().then(() => {
-    if (editor.get().session?.stepId === session.stepId) editor.set({ session: null });
+    const at = editor.get().session;
+    if (at?.stepId === session.stepId || at?.stepId === storedAs(session.stepId)) editor.set({ session: null });
     endPreview();
   });
   return underway;

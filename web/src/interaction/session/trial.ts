@@ -13,7 +13,7 @@ export function tryValues(values: Values, dragging: boolean): void {
 }
 
 /** Ask the core how the values look, and what a click would add to them. */
-function ask(): void {
+export function ask(): void {
   const { session, build } = editor.get();
   if (session === null || build === null || (session.hover === null && asksFirst(session))) return;
   previewer.ask({

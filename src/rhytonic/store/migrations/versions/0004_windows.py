@@ -1,0 +1,17 @@
+"""Who made a change."""
+
+import sqlalchemy as sa
+from alembic import op
+
+revision = "0004"
+down_revision = "0003"
+branch_labels = None
+depends_on = None
+
+
+def upgrade() -> None:
+    op.add_column("changes", sa.Column("window", sa.String(64), nullable=True))
+
+
+def downgrade() -> None:
+    op.drop_column("changes", "window")

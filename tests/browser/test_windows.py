@@ -1,0 +1,118 @@
+"""Two windows on one build: neither loses a step, each undoes its own, and both show what is there."""
+
+import time
+
+import pytest
+from playwright.sync_api import expect
+
+from .conftest import Editor, opened
+
+
+@pytest.fixture
+def other(windows, page, server):
+    """A second window of the same browser."""
+    with opened(windows) as second:
+        yield Editor(second, server)
+
+
+def pair(editor, other):
+    build = editor.make()
+    other.open(build["id"])
+
+
+def extrude(editor, *at):
+    editor.page.bring_to_front()
+    editor.click(*at)
+    editor.picked("1 face")
+    editor.key("x")
+    editor.page.keyboard.press("4")
+    editor.page.keyboard.press("Enter")
+
+
+def depths(steps):
+    return [(s["id"], s["depth"]) for s in steps if s["kind"] == "extrude"]
+
+
+def test_each_sees_what_the_other_does_and_undoes_its_own(editor, other):
+    pair(editor, other)
+    extrude(editor, 0, 0.2, 0)
+    editor.wait_steps(lambda s: len(s) == 2)
+    expect(other.step("extrude1")).to_be_visible(timeout=3000)
+    extrude(other, 0, 0.24, 0)
+    other.wait_steps(lambda s: len(s) == 3)
+    expect(editor.step("extrude2")).to_be_visible(timeout=3000)
+    editor.page.bring_to_front()
+    editor.key("Escape")
+    editor.key("Control+z")
+    assert depths(editor.wait_steps(lambda s: len(s) == 2)) == [("extrude2", 4)]
+    expect(other.step("extrude1")).to_have_count(0)
+    other.page.bring_to_front()
+    other.key("Escape")
+    other.key("Control+z")
+    other.wait_steps(lambda s: len(s) == 1)
+    editor.page.bring_to_front()
+    editor.key("Control+Shift+z")
+    assert depths(editor.wait_steps(lambda s: len(s) == 2)) == [("extrude1", 4)]
+
+
+def test_a_step_made_on_an_old_revision_is_stored_under_a_free_name(editor, other):
+    """The second window is deaf for a while: its step comes in beside the other's."""
+    pair(editor, other)
+    other.page.route("**/api/builds/*/revision", lambda route: route.abort())
+    other.page.evaluate("() => { BroadcastChannel.prototype.postMessage = () => undefined }")
+    held = []
+    other.page.route("**/changes", lambda route: held.append(route), times=1)
+    extrude(other, 0, 0.2, 0)
+    end = time.monotonic() + 20
+    while not held and time.monotonic() < end:
+        other.page.wait_for_timeout(50)
+    extrude(editor, 0, 0.2, 0)
+    editor.wait_steps(lambda s: len(s) == 2)
+    held[0].continue_()
+    expect(other.step("extrude2")).to_be_visible()
+    steps = editor.wait_steps(lambda s: len(s) == 3)
+    assert sorted(depths(steps)) == [("extrude1", 4), ("extrude2", 4)]
+    other.page.bring_to_front()
+    other.key("Control+z")
+    assert depths(editor.wait_steps(lambda s: len(s) == 2)) == [("extrude1", 4)]
+
+
+def test_what_is_being_tried_goes_on_when_the_other_changes_something(editor, other):
+    pair(editor, other)
+    other.page.bring_to_front()
+    other.click(0, 0.2, 0)
+    other.picked("1 face")
+    other.key("x")
+    other.page.keyboard.type("7")
+    editor.page.bring_to_front()
+    editor.step("body").get_by_role("button", name="Box").click()
+    size = editor.step("body").get_by_label("Size y")
+    size.fill("26")
+    size.press("Enter")
+    editor.wait_steps(lambda s: s[0]["size"][1] == 26)
+    expect(other.step("body")).to_contain_text("26", timeout=3000)
+    other.page.bring_to_front()
+    other.page.keyboard.press("Enter")
+    assert depths(other.wait_steps(lambda s: len(s) == 2)) == [("extrude1", 7)]
+
+
+def test_a_value_set_in_both_at_once_is_asked_about(editor, other):
+    pair(editor, other)
+    held = []
+    other.page.route("**/changes", lambda route: held.append(route), times=1)
+    for window, value in ((other, "31"), (editor, "32")):
+        window.page.bring_to_front()
+        window.step("body").get_by_role("button", name="Box").click()
+        field = window.step("body").get_by_label("Size x")
+        field.fill(value)
+        field.press("Enter")
+        end = time.monotonic() + 20
+        while window is other and not held and time.monotonic() < end:
+            other.page.wait_for_timeout(50)
+    editor.wait_steps(lambda s: s[0]["size"][0] == 32)
+    other.page.bring_to_front()
+    held[0].continue_()
+    asked = other.page.get_by_role("dialog", name="Changed in two windows")
+    expect(asked).to_be_visible()
+    asked.get_by_role("button", name="Take mine").click()
+    other.wait_steps(lambda s: s[0]["size"][0] == 31)
