@@ -58,6 +58,11 @@ class Pick:
     how: str
     corners: list[Floats]
 
+    @property
+    def whole(self) -> bool:
+        """Whether a run was picked: what runs through where it was is expected, however many that is by now."""
+        return self.how in ("loop", "ring", "band", "flat")
+
 
 @dataclass(frozen=True)
 class Case:
@@ -70,14 +75,20 @@ class Case:
     turned: Rotation
 
 
+#: kinds that go by the axes of the part: a part turned above them becomes another
+BY_AXES = {"slice", "mirror", "duplicate", "extrude_edges", "transform"}
+#: kinds that go by shares of an edge, which is shorter once it is several
+BY_SHARES = {"slide", "cut"}
+
+
 def _form(r: np.random.Generator) -> dict[str, Any]:
-    sides, up = int(r.integers(3, 13)), int(r.integers(1, 4))
+    sides, up = int(r.integers(6, 13)), int(r.integers(1, 4))
     return {"id": "form", **[
         {"kind": "box", "size": [4, 3, 2], "segments": r.integers(1, 4, 3).tolist()},
         {"kind": "box", "size": [2, 2, 2], "segments": r.integers(1, 4, 3).tolist()},
         {"kind": "cylinder", "radius": 1, "height": 3, "sides": sides, "height_segments": up},
         {"kind": "cylinder", "radius": 1, "height": 2, "radius_top": 0.6, "sides": sides, "height_segments": up, "cap": "fan"},
-        {"kind": "sphere", "radius": 1.2, "sides": max(sides, 5), "rings": up + 3},
+        {"kind": "sphere", "radius": 1.2, "sides": max(sides, 5), "rings": up + 5},
         {"kind": "plane", "size": [4, 3], "segments": r.integers(1, 5, 2).tolist()}][int(r.integers(6))]}
 
 
@@ -96,8 +107,6 @@ def _run(steps: Steps) -> Evaluation:
 
 def _grown(steps: Steps, r: np.random.Generator, kind: str, id: str, mesh: Mesh) -> Steps:
     on, values = VALUES[kind][int(r.integers(len(VALUES[kind])))]
-    if kind == "fill" and not mesh.topology.border.size:
-        return steps
     wish = Wish(kind, r.integers(0, 999, int(r.integers(1, 4))).tolist(), on, values)
     if kind == "cut" or kind == "fill" or kind in WHOLE or kind == "insert_loop":
         step = as_step(wish, mesh, id)
@@ -148,9 +157,11 @@ def case(seed: int, picks: int = 5) -> Case | None:
     """A recipe of up to three steps of any kind, and one change above picks at its end; None where it cannot be run."""
     r = np.random.default_rng(seed)
     steps: Steps = [_form(r)]
+    change = ("counts", "turn", "insert")[int(r.integers(3))]
+    kinds = sorted(set(VALUES) - {"turn": BY_AXES, "counts": BY_SHARES, "insert": set()}[change])
     for i in range(int(r.integers(0, 4))):
         mesh = _strict(steps)
-        steps = _grown(steps, r, str(r.choice(sorted(VALUES))), f"s{i}", mesh)
+        steps = _grown(steps, r, str(r.choice(kinds)), f"s{i}", mesh)
     mesh = _strict(steps)
     told = []
     for i in range(picks):
@@ -161,7 +172,6 @@ def case(seed: int, picks: int = 5) -> Case | None:
     d = document(*steps).parts[0]
     part = with_meanings(d, Evaluator().run(d, "m", tolerant=True))
     before = [{"kind": s.kind, **json.loads(s.model_dump_json(by_alias=True, exclude_unset=True))} for s in part.steps]
-    change = ("counts", "turn", "insert")[int(r.integers(3))]
     turned = Rotation.identity()
     if change == "counts":
         return Case(before, [_recounted(before[0], r), *before[1:]], told, change, turned)
@@ -185,22 +195,52 @@ def judge(case: Case) -> list[tuple[Pick, str, Any]]:
     n = len(case.picks)
     out: list[tuple[Pick, str, Any]] = []
     surface = e.results[-1].state.mesh
-    back = Mesh(case.turned.inv().apply(surface.points), surface.topology)
+    back = Mesh(surface.points @ case.turned.as_matrix(), surface.topology)
     for pick, result in zip(case.picks, e.results[-n:], strict=True):
         lost = result.error is not None or bool(result.missing) or result.state.picked is None
         every = np.arange({"faces": back.topology.face_count, "edges": back.topology.edge_count,
                            "vertices": back.topology.vertex_count}[pick.kind])
         near = at_place(back, pick, every)
+        there = all(at_place(back, Pick(pick.kind, pick.how, [c]), every).any() and on_surface(back, c) for c in pick.corners)
+        if pick.whole:
+            near[run_through(back, pick, np.flatnonzero(near))] = True
         if lost:
-            out.append((pick, "told" if near.any() else "gone", result))
+            out.append((pick, "told" if there else "gone", result))
             continue
         found = result.state.picked.elements
         if found.size and near[found].all():
             whole = _extent(back, pick.kind, found) >= 0.5 * sum(map(_size, pick.corners))
             out.append((pick, "right" if whole else "part", result))
         else:
-            out.append((pick, "wrong" if near.any() else "gone", result))
+            out.append((pick, "wrong" if there else "gone", result))
     return out
+
+
+def on_surface(mesh: Mesh, corners: Floats) -> bool:
+    """Whether the middle of an element, and points half way to its corners, still lie on the surface."""
+    middle = corners.mean(axis=0)
+    points = np.concatenate([middle[None], (corners + middle) / 2])
+    reach = np.linalg.norm(corners - middle, axis=1).max()
+    t = mesh.topology
+    low = np.minimum.reduceat(mesh.points[t.corners], t.offsets[:-1]) - 0.03 - 1.1 * reach
+    high = np.maximum.reduceat(mesh.points[t.corners], t.offsets[:-1]) + 0.03 + 1.1 * reach
+    near = np.flatnonzero(((low <= middle) & (middle <= high)).all(axis=1))
+    distance = np.min([distance_to(c, points) for c in corners_of(mesh, "faces", near)], axis=0, initial=np.inf)
+    return bool((distance <= 0.03 + 0.1 * reach).all())
+
+
+def run_through(mesh: Mesh, pick: Pick, near: np.ndarray) -> np.ndarray:
+    """Whole runs through elements that lie where a run was."""
+    t = mesh.topology
+    if not near.size:
+        return near
+    if pick.kind == "edges":
+        return (runs.loops_through if pick.how == "loop" else runs.rings_through)(t, near)
+    if pick.how == "flat":
+        return by_shape.flat_around(mesh, near, 1)
+    edges = np.unique(t.corner_edge[t.corners_of(near)])
+    inside = np.bincount(t.corner_edge[t.corners_of(near)], minlength=t.edge_count) > 1  # crossed by the band
+    return runs.bands_through(t, np.flatnonzero(inside) if inside.any() else edges)
 
 
 def at_place(mesh: Mesh, pick: Pick, elements: np.ndarray) -> np.ndarray:

@@ -27,11 +27,13 @@ class Origins:
     Attributes:
         rest: (V, 3) place in the form, fractions of its box; nan where there is none.
         vertex_maker, face_maker: (V,), (F,) number of the record that made each.
+        round: whether the form stands round an upright axis, its places as :func:`in_round` tells them.
     """
 
     rest: Floats
     vertex_maker: Ints
     face_maker: Ints
+    round: bool = False
 
 
 @dataclass(frozen=True)
@@ -50,7 +52,8 @@ class Carrying:
                 else np.full((source.size, 3), np.nan)
         else:
             rest = source @ above.rest
-        return Origins(rest, _maker(kept, above.vertex_maker, number), _maker(self.kept_faces, above.face_maker, number))
+        return Origins(rest, _maker(kept, above.vertex_maker, number), _maker(self.kept_faces, above.face_maker, number),
+                       above.round)
 
 
 def _maker(kept: Ints, above: Ints, number: int) -> Ints:
@@ -80,6 +83,23 @@ def in_round(points: Floats) -> Floats:
     return out
 
 
+def unrolled(places: Floats, about: Floats) -> Floats:
+    """(…, k, 3) places round an axis as a strip rolled off it: along the largest circle from where ``about`` (3,) lies, up,
+    and away from the axis. The k of a row are told from its outermost, on whichever side of the seam that is."""
+    x, z = places[..., 0] - 0.5, places[..., 2] - 0.5
+    away = np.hypot(x, z)
+    turn = np.arctan2(z, x) - np.arctan2(about[2] - 0.5, about[0] - 0.5)
+    lead = _wrapped(np.take_along_axis(turn, away.argmax(axis=-1)[..., None], axis=-1))
+    turn = lead + np.where(away > 1e-6, _wrapped(turn - lead), 0.0)
+    out: Floats = np.stack([turn * 0.5, places[..., 1], away], axis=-1)
+    return out
+
+
+def _wrapped(angle: Floats) -> Floats:
+    out: Floats = (angle + np.pi) % (2 * np.pi) - np.pi
+    return out
+
+
 def origins(history: History) -> Origins | None:
     """Origins after all steps of a history, worked out once; None where its form's places are not known."""
     missing: list[History] = []
@@ -92,8 +112,8 @@ def origins(history: History) -> Origins | None:
         check()
         number = len(at.records) - 1
         if "rest" in at.remembered:
-            rest, faces = at.remembered["rest"]
-            found = Origins(rest, np.full(len(rest), number), np.full(faces, number))
+            rest, faces, is_round = at.remembered["rest"]
+            found = Origins(rest, np.full(len(rest), number), np.full(faces, number), is_round)
         elif found is not None and number >= 0:
             carrying = at.records[number].carrying
             found = found if carrying is None else carrying(found, number)

@@ -3,14 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 
 import numpy as np
 
 from ..lineage.history import History, Record
-from ..lineage.origins import Origins, in_box, origins
+from ..lineage.origins import Origins, in_box, origins, unrolled
 from ..mesh.geometry import Floats, cross, lengths, unit
 from ..mesh.mesh import Mesh
-from ..mesh.topology import Ints
+from ..mesh.names import Ids
+from ..mesh.topology import Bools, Ints
 from . import rules
 from .convert import Kind
 
@@ -18,6 +20,10 @@ from .convert import Kind
 _MARGIN = 0.1
 #: how much less it counts where an element is by now than where it comes from
 _LATER = 0.02
+#: by how much more of the box one must be elsewhere than what it lies upon, to be taken for its image
+_AHEAD = 0.02
+#: no more elements than this within one place are looked at for what lies upon each other
+_MOST_ALIKE = 200
 #: no more elements than this are kept by their places
 MOST = 400
 
@@ -64,67 +70,126 @@ def _role(record: Record, kind: Kind, name: np.uint64) -> str:
     return next((role for (d, role), ids in record.made.items() if d == domain and role and name in ids), "")
 
 
-def at_places(mesh: Mesh, history: History, kind: Kind, places: Sequence[rules.Place]) -> Ints:
-    """The elements at some places: all that lie within one, and where none does the nearest of the same make; each once."""
-    o = origins(history)
-    if o is None or len(o.rest) != len(mesh.points) or not len(mesh.points):
-        return np.zeros(0, np.int64)
-    t = mesh.topology
-    now = in_box(mesh.points)
-    step_number = {r.step: i for i, r in enumerate(history.records)}
+@dataclass(frozen=True)
+class _Elements:
+    """All elements of a kind, by where they come from and where they are.
+
+    Attributes:
+        middle, present: (n, 3) place in the form, and in the box of what there is by now; nan where there is none.
+        spread, narrow: (n,) size from the middle, and least width.
+        maker, ids: (n,) number of the step that made each, and its id; edges have none.
+    """
+
+    kind: Kind
+    mesh: Mesh
+    origins: Origins
+    middle: Floats
+    present: Floats
+    spread: Floats
+    narrow: Floats
+    maker: Ints
+    ids: Ids | None
+
+
+def _elements(mesh: Mesh, o: Origins, kind: Kind) -> _Elements:
+    t, now = mesh.topology, in_box(mesh.points)
     if kind == "faces":
-        sides = t.sides
         middle = _means(o.rest[t.corners], t.offsets)
-        present = _means(now[t.corners], t.offsets)
-        off = o.rest[t.corners] - np.repeat(middle, sides, axis=0)
+        off = o.rest[t.corners] - np.repeat(middle, t.sides, axis=0)
         spread = np.sqrt(np.maximum(_means((off ** 2).sum(axis=1)[:, None], t.offsets)[:, 0], 0.0))
         area = lengths(Mesh(np.nan_to_num(o.rest), t).area_vectors)
         narrow = area / np.maximum(2 * spread, 1e-12)
-        maker, ids = o.face_maker, mesh.names.face
-    elif kind == "edges":
-        ends, today = o.rest[t.edges], now[t.edges]
-        middle, present = ends.mean(axis=1), today.mean(axis=1)
-        spread = narrow = lengths(ends[:, 1] - ends[:, 0]) / 2
-        maker, ids = o.vertex_maker[t.edges].max(axis=1), None
-    else:
-        middle, present, maker, ids = o.rest, now, o.vertex_maker, mesh.names.vertex
-        spread = narrow = np.zeros(len(now))
-    usable = np.isfinite(middle).all(axis=1)
-    near = np.zeros(len(middle), np.int64)  # in how many places, or on the rim of how many
-    chosen = np.zeros(len(middle), bool)
-    touched = np.zeros(len(places), bool)
-    for number, place in enumerate(places):  # bounded by MOST
-        same = usable & (maker == step_number.get(place.by, -1))
-        if place.role and ids is not None and place.by in step_number:
-            made = history.records[step_number[place.by]].made.get(("face" if kind == "faces" else "vertex", place.role))
-            if made is not None:
-                same &= np.isin(ids, made)
-        candidates = np.flatnonzero(same)
-        if not candidates.size:
-            continue
-        points = np.asarray(place.points, float)
-        inside = _depth(points, middle[candidates])
-        if kind == "edges":
-            ends = o.rest[t.edges[candidates]]
-            along, way = unit(points[-1:] - points[:1]), unit(ends[:, 1] - ends[:, 0])
-            inside = np.where(np.abs(way @ along[0]) > 0.9, inside, -np.inf)
-        margin = _MARGIN * narrow[candidates]
-        alike = np.abs(present[candidates] - place.at).max(axis=1)
-        within = inside > margin
-        # of what lies one behind the other, what is where it was
-        if within.any() and kind != "vertices":
-            stacked = within & (alike > 2 * alike[within].min() + 4 * spread[candidates] + 0.25)
-            within &= ~stacked
-        chosen[candidates[within]] = True
-        near[candidates[inside > -margin]] += 1
-        touched[number] = bool(within.any())
-        if not touched[number]:
-            far = lengths(middle[candidates] - points.mean(axis=0)) + _LATER * alike
-            if kind == "edges":
-                far = far + (1 - np.abs(way @ along[0]))
-            chosen[candidates[int(np.argmin(far))]] = True
-    chosen |= near >= 2
-    return np.flatnonzero(chosen)
+        return _Elements(kind, mesh, o, middle, _means(now[t.corners], t.offsets), spread, narrow, o.face_maker,
+                         mesh.names.face)
+    if kind == "edges":
+        ends = o.rest[t.edges]
+        half = lengths(ends[:, 1] - ends[:, 0]) / 2
+        return _Elements(kind, mesh, o, ends.mean(axis=1), now[t.edges].mean(axis=1), half, half,
+                         o.vertex_maker[t.edges].max(axis=1), None)
+    none = np.zeros(len(now))
+    return _Elements(kind, mesh, o, o.rest, now, none, none, o.vertex_maker, mesh.names.vertex)
+
+
+def at_places(mesh: Mesh, history: History, kind: Kind, places: Sequence[rules.Place],
+              near: bool = True) -> tuple[Ints, int]:
+    """The elements at some places: all that lie within one, and with ``near`` the nearest of the same make where none does;
+    each once. And in how many places there is nothing."""
+    o = origins(history)
+    if o is None or len(o.rest) != len(mesh.points) or not len(mesh.points):
+        return np.zeros(0, np.int64), len(places)
+    e = _elements(mesh, o, kind)
+    usable = np.isfinite(e.middle).all(axis=1)
+    between = np.zeros(len(e.middle), np.int64)  # in how many places, or on the rim of how many
+    chosen = np.zeros(len(e.middle), bool)
+    empty = 0
+    for place in places:  # bounded by MOST
+        same = usable & _same_make(e, history, place)
+        nearest = None
+        for candidates in (np.flatnonzero(same), np.flatnonzero(usable & ~same)):
+            if not candidates.size:
+                continue
+            inside, far = _lying(e, place, candidates)
+            nearest = candidates[int(np.argmin(far))] if nearest is None and near else nearest
+            within = _foremost(e, place, candidates, inside > _MARGIN * e.narrow[candidates])
+            between[candidates[inside > -_MARGIN * e.narrow[candidates]]] += 1
+            if within.size:
+                chosen[within] = True
+                break
+            if not near:
+                empty += 1
+                break
+        else:
+            empty += nearest is None
+            if nearest is not None:
+                chosen[nearest] = True
+    chosen |= between >= 2
+    return np.flatnonzero(chosen), empty
+
+
+def _same_make(e: _Elements, history: History, place: rules.Place) -> Bools:
+    """(n,) which elements were made by the place's step, in its role."""
+    number = next((i for i, r in enumerate(history.records) if r.step == place.by), -1)
+    same: Bools = e.maker == number
+    if place.role and e.ids is not None and number >= 0:
+        made = history.records[number].made.get(("face" if e.kind == "faces" else "vertex", place.role))
+        if made is not None:
+            same &= np.isin(e.ids, made)
+    return same
+
+
+def _lying(e: _Elements, place: rules.Place, candidates: Ints) -> tuple[Floats, Floats]:
+    """(n,) how far inside a place candidates lie, negative outside; and how far from its middle."""
+    points, at = np.asarray(place.points, float), e.middle[candidates]
+    aside = np.zeros(candidates.size)
+    if e.kind == "edges":
+        ends = e.origins.rest[e.mesh.topology.edges[candidates]]
+        if e.origins.round:  # along the circle a side is on, not along its chord
+            about = points.mean(axis=0)
+            points, ends = unrolled(points, about), unrolled(ends, about)
+            at = ends.mean(axis=1)
+        along, way = unit(points[-1:] - points[:1]), unit(ends[:, 1] - ends[:, 0])
+        aside = 1 - np.abs(way @ along[0])
+    inside = np.where(aside < 0.1, _depth(points, at), -np.inf)
+    alike = np.abs(e.present[candidates] - place.at).max(axis=1)
+    return inside, lengths(at - points.mean(axis=0)) + _LATER * alike + aside
+
+
+def _foremost(e: _Elements, place: rules.Place, candidates: Ints, within: Bools) -> Ints:
+    """Of the candidates within a place, where one lies behind or upon another, those that are where it was."""
+    found = candidates[within]
+    if found.size < 2:
+        return found
+    alike = np.abs(e.present[found] - place.at).max(axis=1)
+    if e.kind != "vertices":
+        upright = alike <= 2 * alike.min() + 4 * e.spread[found] + 0.25
+        found, alike = found[upright], alike[upright]
+    if found.size > _MOST_ALIKE:
+        return found
+    apart = lengths(e.middle[found][:, None] - e.middle[found])
+    upon = apart <= 0.25 * np.minimum.outer(e.narrow[found], e.narrow[found]) + 1e-9
+    behind = upon & (alike[:, None] > alike[None] + _AHEAD)
+    out: Ints = found[~behind.any(axis=1)]
+    return out
 
 
 def first_ends(mesh: Mesh, history: History, edges: Ints, place: rules.Place) -> Ints:

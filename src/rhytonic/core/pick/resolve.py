@@ -156,15 +156,20 @@ class _Search:
         """By ids while they are there and made with the same counts; else by what they meant, if that is known."""
         before = self.missing
         found = self.by_ids_alone(kind, rule)
-        if rule.meant is None or (self.missing == before and self.trusted(rule.meant)):
+        if rule.meant is None:
+            return found
+        trusted = self.trusted(rule.meant)
+        if trusted and self.missing == before:
             return found
         self.by_place = True
-        meant = self.by_meaning(kind, rule.meant)
+        meant, empty = self.by_meaning(kind, rule.meant, near=not trusted)
         if not meant.size:
             return found
+        if trusted and rule.meant.places is not None:  # what is still there by its id, and what stands where the rest did
+            meant, empty = np.union1d(meant, found), min(empty, self.missing - before)
         if self.missing > before or not np.array_equal(meant, found):
-            self.again = self.again or told_by(rule.meant)
-            self.missing = before
+            self.again = self.again or (None if np.array_equal(meant, found) else told_by(rule.meant))
+            self.missing = before + (empty if trusted else 0)
             if kind == "edges":
                 self.tell_first(rule, meant)
             return meant
@@ -186,13 +191,14 @@ class _Search:
         now = {r.step: r.counts for r in self.history.records}
         return all(now.get(step, counts) == counts for step, counts in meant.counts.items())
 
-    def by_meaning(self, kind: Kind, meant: rules.Meant) -> Ints:
+    def by_meaning(self, kind: Kind, meant: rules.Meant, near: bool) -> tuple[Ints, int]:
+        """What a meaning finds, and in how many of its places there is nothing."""
         if meant.rule is not None:
             try:
-                return self.find(kind, meant.rule)
+                return self.find(kind, meant.rule), 0
             except BadPick:  # names a step that is no longer there
-                return np.zeros(0, np.int64)
-        return at_places(self.mesh, self.history, kind, meant.places or ())
+                return np.zeros(0, np.int64), 0
+        return at_places(self.mesh, self.history, kind, meant.places or (), near)
 
     def by_ids_alone(self, kind: Kind, rule: rules.Ids) -> Ints:
         if kind == "edges":

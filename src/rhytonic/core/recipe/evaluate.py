@@ -168,8 +168,9 @@ class Evaluator:
         points = kind.positions(step, plan.draft, ground, picked, context)
         mesh = plan.mesh(points)
         if kind.form:
+            is_round = hasattr(step, "radius")
             plan.history.remembered.setdefault(
-                "rest", ((in_round if hasattr(step, "radius") else in_box)(points), mesh.topology.face_count))
+                "rest", ((in_round if is_round else in_box)(points), mesh.topology.face_count, is_round))
         if any(a.carry == "interpolate" for a in ground.attributes.values()):
             weights = kind.weights(step, plan.draft, ground)
             if weights is not None:
