@@ -27,7 +27,7 @@ def test_picks_are_where_they_were_or_told(batch):
                 silent.append((seed, changed.change, pick.kind, pick.how))
     assert silent == []
     assert counts["right"] > 30
-    assert counts["told"] + counts["wrong"] <= max(0.03 * counts.total(), 1), counts
+    assert counts["told"] + counts["wrong"] <= max(0.03 * counts.total(), 3), counts  # a few are many of few
 
 
 def test_every_kind_that_edits_is_among_the_recipes():

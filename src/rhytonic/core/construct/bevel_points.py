@@ -142,7 +142,7 @@ def place_points(layout: Layout, mesh: Mesh, width: float, segments: int, roundn
     arcs_round, arcs_flat = _arcs(layout, mesh, known, segments)
     own = np.flatnonzero((layout.arc_twin == np.arange(layout.arc_leg.size)) & (layout.arc_from != layout.arc_to))
     round_, flat = arcs_round[own].reshape(-1, 3), arcs_flat[own].reshape(-1, 3)
-    out = [first, roundness * round_ + (1 - roundness) * flat]
+    out = [first, round_ if roundness == 1.0 else roundness * round_ + (1 - roundness) * flat]
     every_round, every_flat = np.concatenate([known, round_]), np.concatenate([known, flat])
     for group in corners:  # a few kinds of corner
         if group.patch.inner:

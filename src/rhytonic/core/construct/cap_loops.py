@@ -18,8 +18,16 @@ def open_half_edges(corners: Ints, sides: Ints) -> Ints:
     onward = np.arange(1, corners.size + 1)
     onward[ends - 1] = ends - sides
     a, b = corners, corners[onward]
-    bound = int(corners.max(initial=0)) + 1
-    alone = ~np.isin(a * bound + b, b * bound + a)
+    if not corners.size:
+        return np.zeros((0, 3), np.int64)
+    bound = int(corners.max()) + 1
+    forward = a < b
+    pair = np.where(forward, a * bound + b, b * bound + a)
+    order = np.argsort(pair, kind="stable")
+    number = np.concatenate([[0], np.cumsum(np.diff(pair[order]) != 0)])  # of the edge, in that order
+    runs = np.stack([np.bincount(number, which[order]) > 0 for which in (forward, ~forward)])  # along it, and against
+    alone = np.empty(corners.size, bool)
+    alone[order] = ~runs[forward[order].astype(np.int64), number]
     place = np.flatnonzero(alone)
     return np.stack([a[place], b[place], place], axis=1)
 

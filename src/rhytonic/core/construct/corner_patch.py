@@ -185,10 +185,10 @@ def inner_points(patch: CornerPatch, outline: Floats, straight: Floats, roundnes
     """
     check()
     weights = patch.harmonic if patch.coons is None else patch.coons
-    flat: Floats = np.einsum("io,mok->mik", weights, straight)
+    flat: Floats = weights @ straight if roundness < 1.0 else np.zeros((len(outline), len(weights), 3))
     if roundness == 0.0:
         return flat if patch.apex is None else _seen_by_all(patch, straight, flat)
-    round_: Floats = np.einsum("io,mok->mik", weights, outline)
+    round_: Floats = weights @ outline
     bulging = np.flatnonzero(~_flat(outline))  # most corners of a large pick lie in a plane, where there is no sphere
     if bulging.size < len(outline):
         out: Floats = roundness * round_ + (1 - roundness) * flat
@@ -223,9 +223,15 @@ def inner_points(patch: CornerPatch, outline: Floats, straight: Floats, roundnes
 def _flat(outline: Floats) -> Bools:
     """(m,) whether outlines (m, n, 3) lie in a plane each, to the last digits."""
     p = outline - outline.mean(axis=1, keepdims=True)
-    normal = unit(cross(p, np.roll(p, -1, axis=1)).sum(axis=1))
-    off = np.abs(np.einsum("mok,mk->mo", p, normal)).max(axis=1)
-    out: Bools = off <= 1e-12 * np.sqrt(np.einsum("mok,mok->mo", p, p).max(axis=1))
+    n = outline.shape[1]
+    spread = cross(p[:, n // 3] - p[:, 0], p[:, 2 * n // 3] - p[:, 0])
+    size = (p * p).sum(axis=2).max(axis=1)
+    thin = lengths(spread) < 0.1 * size  # those three tell no plane well
+    if thin.any():
+        spread[thin] = cross(p[thin], np.roll(p[thin], -1, axis=1)).sum(axis=1)
+    normal = unit(spread)
+    off = np.abs(p @ normal[:, :, None]).max(axis=(1, 2))
+    out: Bools = off <= 1e-12 * np.sqrt(size)
     return out
 
 

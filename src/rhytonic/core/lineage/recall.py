@@ -182,11 +182,12 @@ def _meet(one: Ids, two: Ids) -> bool:
     return bool((many[np.minimum(np.searchsorted(many, few), many.size - 1)] == few).any())
 
 
-def find(history: History, domain: Domain, ids: Ids, names: Names) -> tuple[Ints, int]:
-    """Live elements named by ``ids``, each once and ascending, and how many of ``ids`` found none."""
+def find(history: History, domain: Domain, ids: Ids, names: Names, since: LeftOut | None = None) -> tuple[Ints, int]:
+    """Live elements named by ``ids``, each once and ascending, and how many of ``ids`` found none. ``since`` are the numbers
+    of the steps that came in after the ids were told, where that is known."""
     element, whose = history.follow(domain, ids, names)
     found, gone = [element], _left(ids.size, whose)
-    for other in _of_interest(history, domain, ids[gone]):
+    for other in _of_interest(history, domain, ids[gone], since):
         real, of = other.of(domain).only_heirs(ids[gone], gone)
         if not real.size:
             continue
@@ -217,11 +218,11 @@ class FoundEdges:
     moved: bool
 
 
-def find_edges(history: History, topology: Topology, names: Names, pairs: Ids) -> FoundEdges:
-    """Live edges named by ``pairs`` (n, 2) of vertex ids."""
+def find_edges(history: History, topology: Topology, names: Names, pairs: Ids, since: LeftOut | None = None) -> FoundEdges:
+    """Live edges named by ``pairs`` (n, 2) of vertex ids; ``since`` as in :func:`find`."""
     element, whose, one = history.follow_ends(topology, names, pairs)
     found, owner, first, gone = [element], [whose], [one], _left(len(pairs), whose)
-    for other in _of_interest(history, "vertex", pairs[gone].ravel()):
+    for other in _of_interest(history, "vertex", pairs[gone].ravel(), since):
         vertices = other.vertex
         if not vertices.knows(pairs[gone]):
             continue
@@ -243,10 +244,12 @@ def find_edges(history: History, topology: Topology, names: Names, pairs: Ids) -
     return FoundEdges(edges, one, of, int(gone.size), moved)
 
 
-def _of_interest(history: History, domain: Domain, ids: Ids) -> Iterable[World]:
+def _of_interest(history: History, domain: Domain, ids: Ids, since: LeftOut | None) -> Iterable[World]:
     """Worlds in which some of these names may be found."""
-    if not ids.size:
+    if not ids.size or since == ():
         return ()
+    if since is not None:
+        return (world(history, since),)
     every = worlds(history)
     return every.by_left_out.values() if every.know(domain, ids) else ()
 

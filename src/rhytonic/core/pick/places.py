@@ -128,13 +128,16 @@ def at_places(mesh: Mesh, history: History, kind: Kind, places: Sequence[rules.P
         for candidates in (np.flatnonzero(same), np.flatnonzero(usable & ~same)):
             if not candidates.size:
                 continue
-            inside, far = _lying(e, place, candidates)
-            nearest = candidates[int(np.argmin(far))] if nearest is None and near else nearest
-            within = _foremost(e, place, candidates, inside > _MARGIN * e.narrow[candidates])
-            between[candidates[inside > -_MARGIN * e.narrow[candidates]]] += 1
-            if within.size:
-                chosen[within] = True
-                break
+            about = candidates[_about(e, place, candidates)]
+            if about.size:
+                inside, _ = _lying(e, place, about)
+                between[about[inside > -_MARGIN * e.narrow[about]]] += 1
+                within = _foremost(e, place, about, inside > _MARGIN * e.narrow[about])
+                if within.size:
+                    chosen[within] = True
+                    break
+            if near and nearest is None:
+                nearest = candidates[int(np.argmin(_lying(e, place, candidates)[1]))]
             if not near:
                 empty += 1
                 break
@@ -155,6 +158,16 @@ def _same_make(e: _Elements, history: History, place: rules.Place) -> Bools:
         if made is not None:
             same &= np.isin(e.ids, made)
     return same
+
+
+def _about(e: _Elements, place: rules.Place, candidates: Ints) -> Bools:
+    """(n,) which candidates may lie within a place or on its rim, by its box."""
+    points = np.asarray(place.points, float)
+    low, high = points.min(axis=0), points.max(axis=0)
+    reach = (high - low) / 2 + float(lengths(points - points.mean(axis=0)).max()) / 2 + 1e-3
+    off = np.abs(e.middle[candidates] - (low + high) / 2)
+    out: Bools = (off <= reach + _MARGIN * e.narrow[candidates][:, None]).all(axis=1)
+    return out
 
 
 def _lying(e: _Elements, place: rules.Place, candidates: Ints) -> tuple[Floats, Floats]:

@@ -155,10 +155,11 @@ class _Search:
     def by_ids(self, kind: Kind, rule: rules.Ids) -> Ints:
         """By ids while they are there and made with the same counts; else by what they meant, if that is known."""
         before = self.missing
-        found = self.by_ids_alone(kind, rule)
+        trusted = rule.meant is None or self.trusted(rule.meant)
+        # with other whole numbers above, what it meant decides: which steps came in since is known from it
+        found = self.by_ids_alone(kind, rule, None if trusted or rule.meant is None else self.since(rule.meant))
         if rule.meant is None:
             return found
-        trusted = self.trusted(rule.meant)
         if trusted and self.missing == before:
             return found
         self.by_place = True
@@ -187,9 +188,19 @@ class _Search:
             self.written = edges, self.mesh.topology.edges[edges].sum(axis=1) - low if turned else low
 
     def trusted(self, meant: rules.Meant) -> bool:
-        """Whether the steps above still have the whole numbers that ids were made with."""
-        now = {r.step: r.counts for r in self.history.records}
-        return all(now.get(step, counts) == counts for step, counts in meant.counts.items())
+        """Whether the steps that ids come of still have the whole numbers that these were made with."""
+        records = self.history.records
+        now = {r.step: (i, r.counts) for i, r in enumerate(records)}
+        changed = [now[step][0] for step, counts in meant.counts.items() if step in now and now[step][1] != counts]
+        if not changed or meant.places is None:
+            return not changed
+        # what a step leaves as it was is named without it
+        return all(now.get(p.by, (len(records),))[0] < min(changed) for p in meant.places)
+
+    def since(self, meant: rules.Meant) -> tuple[int, ...]:
+        """Numbers of the steps above that were not there when ids were told."""
+        return tuple(i for i, r in enumerate(self.history.records)
+                     if i and r.renamed is not None and r.counts and r.step not in meant.counts)
 
     def by_meaning(self, kind: Kind, meant: rules.Meant, near: bool) -> tuple[Ints, int]:
         """What a meaning finds, and in how many of its places there is nothing."""
@@ -200,7 +211,7 @@ class _Search:
                 return np.zeros(0, np.int64), 0
         return at_places(self.mesh, self.history, kind, meant.places or (), near)
 
-    def by_ids_alone(self, kind: Kind, rule: rules.Ids) -> Ints:
+    def by_ids_alone(self, kind: Kind, rule: rules.Ids, since: tuple[int, ...] | None = None) -> Ints:
         if kind == "edges":
             pairs = [i.split("-") if isinstance(i, str) else list(i) for i in rule.ids]
             if any(len(p) != 2 for p in pairs):
@@ -208,7 +219,7 @@ class _Search:
             told = from_hex([end for p in pairs for end in p]).reshape(-1, 2)
             ends = np.sort(told)
             ids = ends[once := np.unique(pair_keys(ends), return_index=True)[1]]
-            live = recall.find_edges(self.history, self.mesh.topology, self.mesh.names, ids)
+            live = recall.find_edges(self.history, self.mesh.topology, self.mesh.names, ids, since)
             self.missing += live.missing
             self.tell_ends(live, ids, told[once][:, 0] != ids[:, 0])
             return live.edges
@@ -216,7 +227,7 @@ class _Search:
             raise BadPick(f"{kind} are named by one id each", "pick")
         domain: Literal["face", "vertex"] = "face" if kind == "faces" else "vertex"
         ids = np.unique(from_hex([str(i) for i in rule.ids]))
-        found, lost = recall.find(self.history, domain, ids, self.mesh.names)
+        found, lost = recall.find(self.history, domain, ids, self.mesh.names, since)
         self.missing += lost
         return found
 
