@@ -27,7 +27,10 @@ export function PickAgain({ part, step, status, takes }: Props) {
       void (e.key === "Enter" ? useNewPick() : leavePickingAgain());
     };
     window.addEventListener("keydown", pressed, true);
-    return () => window.removeEventListener("keydown", pressed, true);
+    return () => {
+      window.removeEventListener("keydown", pressed, true);
+      void leavePickingAgain(); // the card was closed half way
+    };
   }, [active]);
   const missing = status?.missing ?? 0;
   const nothing = status?.error?.startsWith("the pick finds no") ?? false;

@@ -24,6 +24,8 @@ MOST_FACES = 10_000
 _MOST_BOXES = 200
 #: the cosine between two faces below which a strip along their edge is one round a corner
 _SHARP = 0.7
+#: and below which an edge is a blade
+_BLADE = -0.3
 _HALVINGS = 7
 _REFINEMENTS = 5
 
@@ -125,6 +127,14 @@ def doubtful(layout: Layout, mesh: Mesh, sharp: bool = False) -> Bools:
     if sharp:
         two_sided = np.einsum("ij,ij->i", mesh.normals[t.corner_face[one]], mesh.normals[t.corner_face[two]])
         out[t.edges[edge[two_sided < _SHARP]]] = True
+        # and where they end at an edge as thin as a blade, through which a groove comes out on the other side
+        whole = np.flatnonzero(t.edge_face_count == 2)
+        sides = mesh.normals[t.corner_face[order[starts[whole]]]], mesh.normals[t.corner_face[order[starts[whole] + 1]]]
+        thin = np.zeros(t.vertex_count, bool)
+        thin[t.edges[whole[np.einsum("ij,ij->i", *sides) < _BLADE]]] = True
+        ends = np.zeros(t.vertex_count, bool)
+        ends[t.edges[edge]] = True
+        out |= thin & ends
     return out
 
 
