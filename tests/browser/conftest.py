@@ -54,6 +54,10 @@ def windows(chromium, server):
     context.close()
 
 
+#: what the console says of itself while the server is away, which some tests see to
+AWAY = ("net::ERR_", "status of 503")
+
+
 @contextmanager
 def opened(windows):
     """A page; whatever it puts into the console as an error fails the test."""
@@ -64,7 +68,7 @@ def opened(windows):
     faults = []
     page.on("pageerror", lambda e: faults.append(str(e)))
     page.on("console", lambda m: faults.append(m.text)
-            if m.type == "error" and "Failed to load resource" not in m.text else None)  # refusals are shown to the person
+            if m.type == "error" and not any(away in m.text for away in AWAY) else None)
     yield page
     page.evaluate("localStorage.clear()")
     for opened_here in set(windows.pages) - before:

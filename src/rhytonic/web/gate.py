@@ -21,6 +21,10 @@ Wsgi = Callable[[dict[str, Any], Callable[..., Any]], Iterable[bytes]]
 LOOPBACK = frozenset({"localhost", "127.0.0.1", "::1"})
 #: sent with every change; no page of another origin can send it without being asked first, and is refused then
 OWN_HEADER = "X-Rhytonic"
+#: with it a refusal is told in ``X-Refused`` instead of the status: browsers note every other one as an error of the page
+QUIET_HEADER = "X-Rhytonic-Quiet"
+_QUIET = "HTTP_" + QUIET_HEADER.upper().replace("-", "_")
+_REFUSED = frozenset({"404", "409", "422"})
 _READS = frozenset({"GET", "HEAD"})
 
 #: what every answer says to browsers
@@ -81,7 +85,11 @@ class Gate:
     def __call__(self, environ: dict[str, Any], start_response: Callable[..., Any]) -> Iterable[bytes]:
         started = time.perf_counter()
 
+        quiet = _QUIET in environ and environ.get("PATH_INFO", "").startswith("/api")
+
         def start(status: str, headers: list[tuple[str, str]], *more: Any) -> Any:
+            if quiet and status[:3] in _REFUSED:
+                headers, status = [*headers, ("X-Refused", status[:3])], "200 OK"
             has = {name.lower() for name, _ in headers}
             told = [(k, v) for k, v in SAFE.items() if k.lower() not in has]
             took = ("Server-Timing", f"total;dur={(time.perf_counter() - started) * 1e3:.1f}, "

@@ -29,9 +29,16 @@ export type Tracing = Schemas["Tracing"];
 export type Pick = NonNullable<Schemas["Target"]["pick"]>;
 export type Stroke = Schemas["Stroke"];
 
-/** Sent with every request: no page of another origin can, and it says which window asks. */
+/** Sent with every request: no page of another origin can, and it says which window asks. What is refused comes as an answer
+ * like others: a browser takes note of every other as an error of the page. */
 export function own(): Record<string, string> {
-  return { "X-Rhytonic": windowName() };
+  return { "X-Rhytonic": windowName(), "X-Rhytonic-Quiet": "1" };
+}
+
+/** An answer with the status it was meant to have. */
+export function asMeant(response: Response): Response {
+  const refused = response.headers.get("X-Refused");
+  return refused === null ? response : new Response(response.body, { status: Number(refused), headers: response.headers });
 }
 
 export const api = createClient<paths>({ baseUrl: "/" });
@@ -40,6 +47,7 @@ api.use({
     for (const [key, value] of Object.entries(own())) request.headers.set(key, value);
     return request;
   },
+  onResponse: ({ response }) => asMeant(response),
 });
 
 /** A refusal of the server, told in its own sentence. */

@@ -1,6 +1,6 @@
 import { decode } from "@msgpack/msgpack";
 
-import { type Fault, own, Refused, Unreachable } from "./client";
+import { asMeant, type Fault, own, Refused, Unreachable } from "./client";
 import type { components } from "./schema";
 
 type Wire = components["schemas"]["Packet"];
@@ -155,16 +155,18 @@ export class ShapeStore {
 export async function fetchPacked(path: string, body?: unknown, signal?: AbortSignal): Promise<ArrayBuffer> {
   let response: Response;
   try {
-    response = await fetch(
-      path,
-      body === undefined
-        ? { signal: signal ?? null }
-        : {
-            method: "POST",
-            body: JSON.stringify(body),
-            headers: { "Content-Type": "application/json", ...own() },
-            signal: signal ?? null,
-          },
+    response = asMeant(
+      await fetch(
+        path,
+        body === undefined
+          ? { headers: own(), signal: signal ?? null }
+          : {
+              method: "POST",
+              body: JSON.stringify(body),
+              headers: { "Content-Type": "application/json", ...own() },
+              signal: signal ?? null,
+            },
+      ),
     );
   } catch (error) {
     if (error instanceof DOMException && error.name === "AbortError") throw error;

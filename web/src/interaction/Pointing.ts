@@ -4,6 +4,7 @@ import { prefs } from "../model/prefs";
 import { editor, type EditorState, partOf, type Triple, type ViewName } from "../model/store";
 import type { Pointer } from "../scene/pointer";
 import type { Pane } from "../scene/Sheet";
+import { settleFields } from "../sync/expression";
 import { boardHandleAt } from "../tools/boardHandles";
 import { type Handle, handle } from "../tools/Handle";
 import { PivotHandles } from "../tools/pivot";
@@ -12,7 +13,7 @@ import { SectionHandle } from "../tools/sectionHandle";
 import { toolOf } from "../tools/toolbox";
 import { Asker } from "./Asker";
 import { Clicks } from "./Clicks";
-import { commandFor } from "./commands";
+import { commandFor, TYPED } from "./commands";
 import { focusValueField } from "./focus";
 import { FormDrawer } from "./FormDrawer";
 import { AskPoint, BoardDrag } from "./gestures/brief";
@@ -21,12 +22,10 @@ import { Divide, Pan, Turn } from "./gestures/navigate";
 import { PickGesture } from "./gestures/pick";
 import { DrawForm, HandleDrag, PivotDrag, PlacementDrag, SectionDrag } from "./gestures/work";
 import { Marks } from "./Marks";
-import { storeAndGoOn } from "./session/storing";
+import { storeAndGoOn, stored } from "./session/storing";
 import { endHover, tryHover, tryValues } from "./session/trial";
 import { hitIn, placeOf, type Views } from "./views";
 
-/** What opens the value field. */
-const TYPED = /^[0-9.,+\-*/]$/;
 /** The rim of a 3D view that turns it, in pixels. */
 const RIM = 12;
 
@@ -195,6 +194,7 @@ export class Pointing {
   }
 
   private async click(pane: Pane, at: Pointer, keys: Modifiers): Promise<void> {
+    await settleFields(); // a number typed just before is meant
     const place = placeOf(this.views, editor.get().session, pane);
     const clicked = place === null ? null : (toolOf(place.session).click?.(place, at) ?? null);
     if (clicked !== null) {
@@ -346,8 +346,15 @@ export class Pointing {
       } else this.gesture.key?.(command.id);
       return;
     }
-    if (late) await command.run();
-    else void this.inTurn(() => command.run());
+    const run = async () => {
+      if (command.group !== "view") {
+        await settleFields(); // what was typed just before counts
+        await stored(); // and is stored first
+      }
+      await command.run();
+    };
+    if (late) await run();
+    else void this.inTurn(run);
   }
 }
 

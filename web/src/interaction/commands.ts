@@ -24,6 +24,9 @@ import { accept, cancel } from "./session/storing";
 import { copyOn, faceOntoFace, placeByHand } from "./together";
 import * as views from "./viewing";
 
+/** What begins a number: never a shortcut while a tool is at work. */
+export const TYPED = /^[0-9.,+\-*/]$/;
+
 export type Group = "brief" | "pick" | "work" | "view" | "switch" | "place" | "draw" | "build";
 
 export interface Command {

@@ -16,6 +16,10 @@ export function focusValueField(): void {
   field?.select();
 }
 
+export function viewElement(): HTMLElement | null {
+  return view;
+}
+
 export function focusView(): void {
   view?.focus({ preventScroll: true });
 }

@@ -3,6 +3,7 @@ import { useEffect, useState } from "react";
 
 import { sentence, type View } from "../api/client";
 import { focusView } from "../interaction/focus";
+import { hearEverywhere } from "../interaction/keyboard";
 import { followOthers } from "../interaction/session/others";
 import { isModel, useDropped } from "../model/dropped";
 import { useStock } from "../model/stock";
@@ -51,6 +52,8 @@ export function EditorPage({ id, onHome }: { readonly id: string; readonly onHom
   useEffect(() => {
     document.title = name ? `${name} · Rhytonic` : "Rhytonic";
   }, [name]);
+
+  useEffect(hearEverywhere, []);
 
   useEffect(() => {
     const hear = (e: KeyboardEvent) => {
@@ -113,7 +116,7 @@ export function EditorPage({ id, onHome }: { readonly id: string; readonly onHom
       >
         {question?.message}
       </Modal>
-      <Modal open={adding} onCancel={() => setAdding(false)} footer={null} title="New part" width={340} destroyOnHidden>
+      <Modal open={adding} onCancel={() => setAdding(false)} footer={null} title="New part" width={340} destroyOnHidden afterClose={focusView}>
         <NewPartForm onDone={() => setAdding(false)} />
       </Modal>
       {picture !== null && <BoardDialog file={picture.file} view={picture.view} onClose={() => { setPicture(null); setTimeout(focusView); }} />}

@@ -2,10 +2,14 @@ import { Dropdown, Input, type InputRef } from "antd";
 import { type Ref, useEffect, useRef, useState } from "react";
 
 import { sentence, type Unit } from "../api/client";
+import { focusView } from "../interaction/focus";
 import { remember, usePrefs } from "../model/prefs";
 import { useEditor } from "../model/store";
 import { fromShown, shown, shownUnit, tidy, toShown } from "../model/units";
+import { undoOrRedo } from "../sync/build";
 import { evaluate, track } from "../sync/expression";
+
+const PLAIN = /^[-+]?\d+([.,]\d+)?$/;
 
 interface Props {
   readonly value: number;
@@ -141,12 +145,21 @@ export function NumberField(p: Props) {
           onKeyDown={(e) => {
             e.stopPropagation();
             if (e.key === "Enter" && offering) setOffering(false);
-            if (e.key === "Enter") void track(commit()).then((fine) => fine && p.onEnter?.());
+            const done = p.onEnter ?? (e.currentTarget.closest('form, [role="dialog"]') === null ? focusView : undefined);
+            if (e.key === "Enter") {
+              if (text !== null && PLAIN.test(text)) done?.(); // what is pressed from now on is meant for the view
+              const field = e.currentTarget;
+              void track(commit()).then((fine) => fine && document.activeElement === field && done?.());
+            }
+            if ((e.ctrlKey || e.metaKey) && e.key.toLowerCase() === "z" && text === null) {
+              e.preventDefault(); // nothing was typed that could be taken back here
+              void undoOrRedo(e.shiftKey ? "redo" : "undo");
+            }
             if (e.key === "ArrowDown") setOffering(true);
             if (e.key === "Escape" && offering) setOffering(false);
             else if (e.key === "Escape") {
               if (!committing.current) drop();
-              p.onEnter?.();
+              done?.();
             }
           }}
         />

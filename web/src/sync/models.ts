@@ -1,4 +1,4 @@
-import { answer, api, type Fault, own, Refused, type Unit } from "../api/client";
+import { answer, api, asMeant, type Fault, own, Refused, type Unit } from "../api/client";
 import type { components } from "../api/schema";
 import type { Fragment } from "../model/fragment";
 
@@ -8,7 +8,7 @@ const LARGEST = 100 * 1024 * 1024;
 /** Hand a model file to the server; what cannot be read is refused with a reason. */
 export async function uploadModel(file: File): Promise<ModelInfo> {
   if (file.size > LARGEST) throw new Error(`the file has ${(file.size / 2 ** 20).toFixed(0)} MB; at most 100 MB are taken`);
-  const response = await fetch(`/api/models?name=${encodeURIComponent(file.name.slice(0, 200))}`, { method: "POST", body: file, headers: { "Content-Type": "application/octet-stream", ...own() } });
+  const response = asMeant(await fetch(`/api/models?name=${encodeURIComponent(file.name.slice(0, 200))}`, { method: "POST", body: file, headers: { "Content-Type": "application/octet-stream", ...own() } }));
   if (!response.ok) throw new Refused(response.status, (await response.json()) as Fault);
   return (await response.json()) as ModelInfo;
 }

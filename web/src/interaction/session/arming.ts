@@ -35,6 +35,7 @@ function newNames(kind: KindInfo, id: string): Values {
 function atWork(tool: ToolName, field: TransformField | null): boolean {
   const at = editor.get().session;
   if (at?.tool !== tool) return false;
+  if (at.stored !== null && (field === null || at.field === field)) return false; // it is done: the same key begins the next
   if (field !== null && at.field !== field) editor.set({ session: { ...at, field } });
   return true;
 }

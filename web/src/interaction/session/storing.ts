@@ -42,6 +42,11 @@ export function store(): Promise<void> {
   return storing;
 }
 
+/** Once what is being stored is stored. */
+export function stored(): Promise<void> {
+  return storing;
+}
+
 /** The acceptance under way, so that a tool chosen meanwhile waits for it. */
 let underway: Promise<void> = Promise.resolve();
 

@@ -1,7 +1,7 @@
 import { Button, Modal, Select } from "antd";
 import { useEffect, useRef, useState } from "react";
 
-import { type Fault, own, Refused, sentence, type View } from "../../api/client";
+import { asMeant, type Fault, own, Refused, sentence, type View } from "../../api/client";
 import type { components } from "../../api/schema";
 import { bring } from "../../interaction/viewing";
 import { ask, asking } from "../../model/asking";
@@ -18,7 +18,7 @@ async function upload(file: File): Promise<components["schemas"]["PictureInfo"]>
   if (file.size > LARGEST) {
     throw new Error(`the picture has ${(file.size / 2 ** 20).toFixed(1)} MB; at most 20 MB are taken`);
   }
-  const response = await fetch("/api/pictures", { method: "POST", body: file, headers: { "Content-Type": file.type || "application/octet-stream", ...own() } });
+  const response = asMeant(await fetch("/api/pictures", { method: "POST", body: file, headers: { "Content-Type": file.type || "application/octet-stream", ...own() } }));
   if (!response.ok) throw new Refused(response.status, (await response.json()) as Fault);
   return (await response.json()) as components["schemas"]["PictureInfo"];
 }

@@ -66,7 +66,10 @@ export function PartsPanel({ onAdd }: { readonly onAdd: () => void }) {
       if (next === undefined) return;
       focusOn(next);
       if (e.shiftKey) void chooseMember(next, "range", order);
-    } else if (e.key === "F2") setRenaming(key);
+    } else if (e.key === "F2") {
+      e.preventDefault();
+      setRenaming(key);
+    }
     else if (key.startsWith("g:") && (e.key === "ArrowLeft" || e.key === "ArrowRight")) fold(key.slice(2), e.key === "ArrowRight");
   };
 

@@ -1,0 +1,104 @@
+"""Keys mean the same wherever the focus is, and what is pressed while something is stored waits its turn."""
+
+import time
+
+from playwright.sync_api import expect
+
+from tests.api.conftest import BOX
+
+
+def extrudes(steps):
+    return [s["depth"] for s in steps if s["kind"] == "extrude"]
+
+
+def pick_top(editor):
+    editor.click(0, 0.2, 0)
+    editor.picked("1 face")
+
+
+def test_after_enter_the_same_key_begins_a_new_step(editor, page):
+    editor.make()
+    pick_top(editor)
+    for typed in ("x16", "x3"):
+        page.keyboard.press(typed[0])
+        page.keyboard.type(typed[1:])
+        page.keyboard.press("Enter")
+        editor.wait_steps(lambda s, n=typed[1:]: extrudes(s)[-1:] == [int(n)])
+    assert extrudes(editor.steps()) == [16, 3]
+
+
+def test_keys_pressed_while_a_step_is_stored_are_kept(editor, page):
+    """Enter on an extrusion, and V at once while the server takes its time."""
+    editor.make()
+    pick_top(editor)
+    page.keyboard.press("x")
+    page.keyboard.type("5")
+
+    def slowly(route):
+        time.sleep(0.8)
+        route.continue_()
+
+    page.route("**/changes", slowly)
+    page.keyboard.press("Enter")
+    page.keyboard.press("v")
+    expect(page.get_by_role("radio", name="Vertices V")).to_be_checked()
+    page.wait_for_timeout(1500)
+    assert extrudes(editor.steps()) == [5]
+    assert page.evaluate("() => document.activeElement.dataset.testid") == "view"
+
+
+def test_undo_and_tools_work_from_a_card_and_after_a_button(editor, page):
+    editor.make()
+    pick_top(editor)
+    page.keyboard.press("x")
+    page.keyboard.type("5")
+    page.keyboard.press("Enter")
+    editor.wait_steps(lambda s: extrudes(s) == [5])
+    page.keyboard.press("Escape")
+    # Enter in a card's field gives the keys back
+    depth = editor.step("extrude1").get_by_label("depth", exact=True)
+    depth.fill("7")
+    depth.press("Enter")
+    editor.wait_steps(lambda s: extrudes(s) == [7])
+    expect(editor.view).to_be_focused()
+    # undo from within a field in which nothing was typed
+    depth.click()
+    page.keyboard.press("Control+z")
+    editor.wait_steps(lambda s: extrudes(s) == [5])
+    page.keyboard.press("Control+Shift+z")
+    editor.wait_steps(lambda s: extrudes(s) == [7])
+    page.keyboard.press("Escape")
+    expect(editor.view).to_be_focused()
+    # after a button pressed by mouse
+    page.get_by_role("button", name="Undo").first.click()
+    editor.wait_steps(lambda s: extrudes(s) == [5])
+    expect(editor.view).to_be_focused()
+    page.keyboard.press("Control+z")
+    editor.wait_steps(lambda s: extrudes(s) == [])
+
+
+def test_letters_reach_the_view_from_a_focused_button_and_enter_stays_its_own(editor, page):
+    editor.make()
+    pick_top(editor)
+    brief = page.get_by_role("button", name="Form", exact=True)
+    brief.focus()
+    page.keyboard.press("x")
+    expect(editor.tray.get_by_label("Depth")).to_be_visible()
+    page.keyboard.press("Escape")
+    page.keyboard.press("Escape")
+    brief.focus()
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("region", name="Form")).to_be_visible()
+
+
+def test_after_a_new_part_is_made_the_keys_are_the_views(editor, page):
+    editor.make(BOX)
+    page.get_by_role("button", name="+ Part").click()
+    dialog = page.get_by_role("dialog", name="New part")
+    expect(dialog).to_be_visible()
+    dialog.get_by_role("button", name="Make").first.click()
+    editor.wait_document(lambda d: len(d["parts"]) == 2)
+    expect(dialog).to_be_hidden()
+    page.keyboard.press("v")
+    page.keyboard.press("Control+z")
+    editor.wait_document(lambda d: len(d["parts"]) == 1)
