@@ -264,7 +264,7 @@ def test_soft_selection_weights_follow_the_formula(editor):
     assert np.allclose(p[:, 1], 0.02 * (1 - (3 * t**2 - 2 * t**3) ** power), atol=1e-7)
 
 
-def test_a_typed_coordinate_flattens_and_shift_moves_the_lowest_there(front):
+def test_a_typed_coordinate_moves_the_lowest_there(front):
     pick_top(front)
     field = front.page.get_by_label("Coordinates of the pick").get_by_label("y of the pick")
     expect(field).to_have_value("20")
@@ -274,7 +274,6 @@ def test_a_typed_coordinate_flattens_and_shift_moves_the_lowest_there(front):
     assert (step["kind"], step["to"], step["at"]) == ("flatten", "y", 12) and step.get("by", "set") == "set"
     front.key("f")
     front.click(0, 0.05, 0.15)
-    front.page.get_by_role("button", name="Typed coordinates").click()
     field.fill("1")
     field.press("Enter")
     step = front.wait_steps(lambda s: len(s) == 3)[2]

@@ -2,6 +2,7 @@ import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 
+import { holdName } from "./api/window";
 import { App } from "./App";
 import { followSettings } from "./interaction/session/settings";
 import { prefs } from "./model/prefs";
@@ -11,6 +12,8 @@ import { applyColours, applyTheme, isNight } from "./theme/theme";
 import "@fontsource-variable/archivo";
 import "./theme/tokens.css";
 import "./theme/layout.css";
+
+holdName();
 
 applyTheme(isNight());
 applyColours(prefs.get().colours);

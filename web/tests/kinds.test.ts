@@ -87,8 +87,8 @@ test("a closed line tells a step in a few numbers, or in words", () => {
   assert.equal(told({ kind: "bevel", width: 0.4 }), "0.4");
   assert.equal(told({ kind: "subdivision" }), "levels 1");
   assert.equal(told({ kind: "slide", amount: 0.25 }), "amount 0.25");
-  assert.equal(told({ kind: "mirror", axis: "x" }), "");
-  assert.equal(told({ kind: "mirror", axis: "y", at: 2 }), "y, at 2");
+  assert.equal(told({ kind: "mirror", axis: "x" }), "across x = 0");
+  assert.equal(told({ kind: "mirror", axis: "y", at: 2 }), "across y = 2");
   assert.equal(told({ kind: "flip" }), "");
 });
 

@@ -55,6 +55,10 @@ def _value(name: str, schema: dict[str, Any], required: bool, before: str = "") 
         quantity = numeric[0]["quantity"]
     elif triple is not None and all("quantity" in i for i in triple["prefixItems"]):
         quantity, count = triple["prefixItems"][0]["quantity"], len(triple["prefixItems"])
+    items = [o.get("items", {}) for o in options if o.get("type") == "array"]
+    listed = next((i for i in items if i.get("type") == "number"), None)
+    if quantity == "other" and listed is not None:
+        quantity, count, numeric = listed.get("quantity", "ratio"), 0, [listed]
     bounds = numeric[0] if numeric else {}
     return Value(name=name, title=before + name.replace("_", " "), quantity=quantity, count=count, choices=words,
                      default=schema.get("default"), required=required,

@@ -309,7 +309,7 @@ class Value(Told):
     name: str
     title: str
     quantity: ParameterQuantity
-    count: int = Field(description="how many numbers: 1 or 3")
+    count: int = Field(description="how many numbers: 1 or 3; 0 for a list of any length")
     choices: list[str]
     default: Any
     required: bool

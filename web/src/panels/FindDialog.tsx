@@ -8,6 +8,7 @@ import { accept } from "../interaction/session/storing";
 import { look } from "../interaction/viewing";
 import { toggleFavourite, usePrefs } from "../model/prefs";
 import { editor, kindOf, partOf } from "../model/store";
+import { SYNONYMS } from "../model/synonyms";
 import { FLAT_VIEWS, VIEW_TITLES } from "../model/views";
 import { lookOf } from "../tools/manifest";
 import { Icon } from "./Icon";
@@ -18,6 +19,8 @@ interface Found {
   readonly id: string | null;
   readonly title: string;
   readonly hint: string;
+  /** what else people call it */
+  readonly said: string;
   readonly run: () => void;
 }
 
@@ -28,14 +31,15 @@ function everything(): Found[] {
   const reached = new Set(commands().map((c) => c.id));
   const kinds = state.kinds.filter((k) => !k.form && !reached.has(k.word) && lookOf(k.word).place === undefined);
   return [
-    ...commands().map((c) => ({ key: `tool/${c.id}`, id: c.id, title: c.title, hint: keysOf(c)[0]?.replaceAll("+", " ") ?? "", run: () => void c.run() })),
-    ...FLAT_VIEWS.filter((v) => !reached.has(v)).map((v) => ({ key: `view/${v}`, id: null, title: `${VIEW_TITLES[v]} view`, hint: "", run: () => look(v) })),
-    ...kinds.map((k) => ({ key: `kind/${k.word}`, id: k.word, title: k.title, hint: k.takes.length === 0 ? "on the part" : `on ${k.takes.join(", ")}`, run: () => void startKind(k) })),
+    ...commands().map((c) => ({ key: `tool/${c.id}`, id: c.id, title: c.title, hint: keysOf(c)[0]?.replaceAll("+", " ") ?? "", said: SYNONYMS[c.id] ?? "", run: () => void c.run() })),
+    ...FLAT_VIEWS.filter((v) => !reached.has(v)).map((v) => ({ key: `view/${v}`, id: null, title: `${VIEW_TITLES[v]} view`, hint: "", said: "look camera", run: () => look(v) })),
+    ...kinds.map((k) => ({ key: `kind/${k.word}`, id: k.word, title: k.title, hint: k.takes.length === 0 ? "on the part" : `on ${k.takes.join(", ")}`, said: SYNONYMS[k.word] ?? "", run: () => void startKind(k) })),
     ...(state.build?.document.parts ?? []).map((p) => ({
       key: `part/${p.id}`,
       id: null,
       title: p.name,
       hint: "part",
+      said: "",
       run: () => void accept().then(() => editor.set({ current: p.id ?? null, pick: null })),
     })),
     ...(part?.steps ?? []).map((s) => ({
@@ -43,9 +47,26 @@ function everything(): Found[] {
       id: null,
       title: s.label ?? kindOf(state, s.kind)?.title ?? s.kind,
       hint: `step of ${part?.name ?? ""}`,
+      said: "",
       run: () => void accept().then(() => editor.set({ openStep: s.id ?? null })),
     })),
   ];
+}
+
+/** Pairs of letters that follow each other. */
+function pairs(text: string): Set<string> {
+  return new Set(Array.from({ length: Math.max(text.length - 1, 0) }, (_, i) => text.slice(i, i + 2)));
+}
+
+/** Those whose words are most like a text that is none of them (S. Dice, Ecology 26(3), 1945). */
+function nearest(text: string, all: readonly Found[]): Found[] {
+  const own = pairs(text);
+  const like = (word: string) => {
+    const other = pairs(word);
+    return (2 * [...own].filter((p) => other.has(p)).length) / Math.max(own.size + other.size, 1);
+  };
+  const rated = all.map((f) => ({ f, rate: Math.max(...`${f.title} ${f.said}`.toLowerCase().split(/\s+/).map(like)) }));
+  return rated.filter((r) => r.rate > 0.3).sort((a, b) => b.rate - a.rate).slice(0, 5).map((r) => r.f);
 }
 
 /** Find a tool, a part or a step by a few letters. */
@@ -56,7 +77,10 @@ export function FindDialog({ open, onClose }: { readonly open: boolean; readonly
   const input = useRef<InputRef>(null);
   const all = useMemo(() => (open ? everything() : []), [open]);
   const words = text.toLowerCase().split(/\s+/).filter(Boolean);
-  const found = all.filter((f) => words.every((w) => `${f.title} ${f.hint}`.toLowerCase().includes(w))).slice(0, 12);
+  const exact = all.filter((f) => words.every((w) => `${f.title} ${f.hint}`.toLowerCase().includes(w)));
+  const said = all.filter((f) => !exact.includes(f) && words.every((w) => `${f.title} ${f.said}`.toLowerCase().split(/\s+/).some((s) => s.startsWith(w))));
+  const near = exact.length + said.length > 0 || words.length === 0 ? [] : nearest(text.toLowerCase(), all);
+  const found = [...exact, ...said, ...near].slice(0, 12);
 
   useEffect(() => {
     if (!open) return;
@@ -93,6 +117,7 @@ export function FindDialog({ open, onClose }: { readonly open: boolean; readonly
           e.preventDefault();
         }}
       />
+      {near.length > 0 && <p className="muted">Nothing is called that; nearest to it:</p>}
       <ul className="found" role="listbox" aria-label="Found">
         {found.map((f, i) => (
           <li key={f.key} role="option" aria-selected={i === at}>

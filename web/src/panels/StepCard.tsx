@@ -202,6 +202,14 @@ function ParameterRow({ part, step, parameter, within }: RowProps) {
     control = <Switch size="small" checked={value === true} aria-label={parameter.title} onChange={set} />;
   } else if (parameter.quantity === "other") {
     return null;
+  } else if (parameter.count === 0) {
+    if (!Array.isArray(value) || value.length === 0) return null; // another way of telling it is used
+    const list = value.map(Number);
+    control = (
+      <span className="triple">
+        {list.map((v, i) => field(v, (n) => n !== v && set(list.map((o, k) => (k === i ? n : o))), list.length > 1 ? `${parameter.title} ${i + 1}` : parameter.title, list.length > 1 ? 62 : 100))}
+      </span>
+    );
   } else if (parameter.count > 1) {
     if (!Array.isArray(value)) return null; // another way of telling it is used
     const list = value.map(Number);

@@ -12,6 +12,8 @@ import { shownUnit } from "../../model/units";
 import { lookOf } from "../../tools/manifest";
 import { NumberField } from "../NumberField";
 
+const NUMBERS = ["length", "angle", "ratio", "count"];
+
 function hint(state: EditorState): string {
   const { session, drawing, pick, pivoting, placing, kinds, stack } = state;
   if (drawing !== null) return { wait: "Press and drag the footprint in a view; sizes may be typed.", footprint: "Let go where the footprint ends.", height: "Move to the height and click, or type it. Enter makes the form, Esc gives it up." }[drawing.stage];
@@ -19,7 +21,8 @@ function hint(state: EditorState): string {
     if (kinds.find((k) => k.word === session.tool)?.form) return "Drag an end bar: the form takes its true size. Esc lays the bars down.";
     const { points, hint: own } = lookOf(session.tool);
     if (session.asks !== null && points !== undefined) return points.sentence;
-    return own ?? "Drag the knob or type a value; Enter stores it, Esc takes it back.";
+    const numbers = kinds.find((k) => k.word === session.tool)?.parameters.some((p) => session.values[p.name] !== undefined && NUMBERS.includes(p.quantity));
+    return own ?? (numbers ? "Drag the knob or type a value; Enter stores it, Esc takes it back." : "Enter stores it, Esc takes it back.");
   }
   if (stack !== null && pick?.elements.length === 1) return `${stack.nth} of ${stack.of} here; click again for the next behind.`;
   if (placing) return "Drag arrows, arcs or bars; a collar drags a copy out. A click chooses a part, Shift one more; Esc leaves it.";
@@ -54,12 +57,12 @@ function PointerPlace() {
   );
 }
 
-/** The lowest coordinates of what is picked, in the part's axes; typing one sets all, or shifts all until the lowest is there. */
+/** The lowest coordinates of what is picked, in the part's axes; typing one moves all until the lowest is there, or flattens. */
 function Coordinates() {
   const pick = useEditor((s) => s.pick);
   const mesh = useCalm((s) => (s.pick === null ? undefined : (s.preview !== null && s.session?.part === s.pick.part ? s.preview : s.meshes[s.pick.part]?.mesh)?.cage));
   const unit = useEditor(unitOf);
-  const [by, setBy] = useState<"set" | "shift">("set");
+  const [by, setBy] = useState<"set" | "shift">("shift");
   if (pick === null || mesh === undefined || pick.elements.length > 5000) return null;
   const metres = METRES[unit];
   const low: Triple = [Infinity, Infinity, Infinity];
@@ -80,7 +83,7 @@ function Coordinates() {
         return (
           <span className="field" key={axis} title={flat ? `all at ${axis} ${value}` : `${axis} from ${value} to ${Number((high[i]! / metres).toFixed(4))}`}>
             {axis}
-            {flat ? "" : "≥"}
+            {flat ? "" : by === "set" ? "all" : "≥"}
             <NumberField
               label={`${axis} of the pick`}
               unit={unit}
@@ -88,16 +91,16 @@ function Coordinates() {
               width={62}
               value={value}
               onCommit={(v) => {
-                if (v !== value || (!flat && by === "set")) void setCoordinate(axis, v, by).then(() => editor.set({ openStep: null }));
+                if (v !== value || (!flat && by === "set")) void setCoordinate(axis, v, flat ? "set" : by).then(() => editor.set({ openStep: null }));
               }}
               onEnter={focusView}
             />
           </span>
         );
       })}
-      <Tooltip title={by === "set" ? "A typed coordinate is set for all" : "A typed coordinate is where the lowest goes; the others shift alike"}>
-        <Button aria-label="Typed coordinates" aria-pressed={by === "shift"} onClick={() => setBy(by === "set" ? "shift" : "set")}>
-          {by === "set" ? "set all" : "shift all"}
+      <Tooltip title={by === "set" ? "A typed coordinate is given to all: the pick becomes flat there" : "A typed coordinate is where the lowest goes; all move with it"}>
+        <Button aria-label="Flatten at typed coordinates" aria-pressed={by === "set"} onClick={() => setBy(by === "set" ? "shift" : "set")}>
+          {by === "set" ? "flattens" : "moves"}
         </Button>
       </Tooltip>
     </span>

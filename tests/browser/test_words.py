@@ -1,0 +1,68 @@
+"""What the interface says: lines of the recipe, fields of every number that is stored, and what people search for."""
+
+import pytest
+from playwright.sync_api import expect
+
+from tests.api.conftest import BOX
+
+TOP = {"faces": {"facing": "+y"}}
+UPRIGHT = {"nearest": [5, 10, 15]}
+
+
+def told(editor, id):
+    return editor.step(id).locator(".told")
+
+
+def test_lines_of_the_recipe_are_read_as_sentences(editor):
+    editor.make(BOX, {"id": "a", "kind": "insert_loop", "through": UPRIGHT, "distance": [4.5, -6, -4.5]},
+                {"id": "b", "kind": "insert_loop", "through": {"nearest": [0, 20, 15]}, "count": 2},
+                {"id": "c", "kind": "transform", "translate": [0, 1.2, 0], "pick": TOP},
+                {"id": "d", "kind": "transform", "scale": [0.7, 0.7, 0.7], "rotate": [0, 45, 0], "pick": TOP},
+                {"id": "e", "kind": "slice", "point": [0, 0, 0], "normal": [1, 0, 0], "keep": "above"},
+                {"id": "f", "kind": "mirror", "axis": "x"})
+    for id, text in (("body", "10 × 20 × 30"), ("a", "3 loops: 4.5, −6, −4.5"), ("b", "2 loops"), ("c", "up 1.2"),
+                     ("d", "turned 45° about y, × 0.7"), ("e", "one side of x = 0"), ("f", "across x = 0")):
+        expect(told(editor, id)).to_have_text(text)
+    expect(editor.step("e")).to_contain_text("Slice")
+
+
+def test_places_of_loops_are_edited_on_their_card(editor):
+    editor.make(BOX, {"id": "a", "kind": "insert_loop", "through": UPRIGHT, "at": [0.3]},
+                {"id": "b", "kind": "insert_loop", "through": {"nearest": [0, 20, 15]}, "distance": [2, -3]})
+    editor.step("a").get_by_role("button", name="Insert loops").click()
+    place = editor.step("a").get_by_label("at", exact=True)
+    expect(place).to_have_value("0.3")
+    place.fill("0.45")
+    place.press("Enter")
+    editor.wait_steps(lambda s: s[1]["at"] == [0.45])
+    editor.step("b").get_by_role("button", name="Insert loops").click()
+    second = editor.step("b").get_by_label("distance 2", exact=True)
+    second.fill("-4")
+    second.press("Enter")
+    editor.wait_steps(lambda s: s[2]["distance"] == [2, -4])
+
+
+@pytest.mark.parametrize(("said", "title"), [
+    ("merge", "Weld"), ("uniform", "Even out"), ("thickness", "Shell"), ("copy", "Duplicate"), ("clone", "Array"), ("separate", "Separate"),
+    ("detach", "Split off"), ("round", "Round out"), ("hollow", "Shell"), ("array", "Array"), ("glue", "Stitch"), ("clean", "Dissolve"), ("extrood", "Extrude")])
+def test_find_knows_what_people_say(windows, editor, page, said, title):
+    editor.make(BOX)
+    page.keyboard.press("Control+k")
+    page.get_by_label("Find a tool, part or step").fill(said)
+    expect(page.get_by_role("listbox", name="Found")).to_contain_text(title)
+
+
+def test_a_coordinate_typed_for_several_heights_moves_them_together(editor, page):
+    editor.make(BOX)
+    editor.click(0, 0.1, 0.15)  # a wall: from 0 up to 20
+    editor.picked("1 face")
+    field = page.get_by_label("y of the pick")
+    field.fill("3")
+    field.press("Enter")
+    step = editor.wait_steps(lambda s: len(s) == 2)[1]
+    assert (step["kind"], step["by"], step["at"]) == ("flatten", "shift", 3)
+    expect(told(editor, step["id"])).to_have_text("lowest y = 3")
+    page.get_by_role("button", name="Flatten at typed coordinates").click()
+    field.fill("5")
+    field.press("Enter")
+    assert editor.wait_steps(lambda s: len(s) == 3)[2].get("by") is None
