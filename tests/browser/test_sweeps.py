@@ -174,3 +174,25 @@ def test_angles_and_what_lies_behind_are_told(editor):
     time.sleep(0.6)
     editor.click(0, 0.1, 0.15)
     expect(editor.tray).to_contain_text("2 of 2 here")
+
+
+def test_a_box_over_the_image_picks_its_source_and_over_both_the_real_half(editor):
+    """A whole body with a live mirror: what the mirror leaves out is never picked in place of what is seen."""
+    editor.make(BLOCK, {"id": "m", "kind": "mirror", "axis": "x"})
+    editor.look("Front")
+    editor.key("v")
+
+    def swept(low, high):
+        (ax, ay), (bx, by) = editor.at(low[0], low[1], 0.06), editor.at(high[0], high[1], 0.06)
+        editor.drag((ax, ay), (bx - ax, by - ay))
+        time.sleep(0.4)
+        editor.key("Delete")
+        step = editor.wait_steps(lambda s: len(s) == 3)[1]
+        editor.key("Control+z")
+        editor.wait_steps(lambda s: len(s) == 2)
+        return sorted(step["pick"]["vertices"]["ids"])
+
+    real = swept((0.01, 0.28), (0.3, -0.05))
+    image = swept((-0.01, 0.28), (-0.3, -0.05))
+    both = swept((-0.3, 0.28), (0.3, -0.05))
+    assert real == image and set(real) <= set(both)

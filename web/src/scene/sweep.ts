@@ -63,6 +63,51 @@ interface Fallen {
   /** 1 where it holds an image of it */
   readonly image: Uint8Array;
   readonly screen: Float32Array;
+  /** where it counts which vertices: elements of these alone */
+  readonly only?: Uint8Array | null;
+  /** images alone count, not where the cage itself is */
+  readonly images?: boolean;
+}
+
+interface Twice {
+  /** 1 for vertices of the cage that the surface still has */
+  readonly stays: Uint8Array;
+  /** 1 for vertices whose images across the mirror an area holds */
+  readonly image: (area: Area, view: PartView, sight: Sight) => Uint8Array;
+}
+
+/** A cage that its surface shows twice or more, as a live mirror does: of each vertex the nearest one is itself, the others are
+ * images. Null where there are none. */
+function mirrored(view: PartView, mesh: MeshData, sight: Sight): Twice | null {
+  const surface = surfaceOf(view, sight);
+  if (surface === null) return null;
+  const count = mesh.shape.vertexCount;
+  const nearest = new Int32Array(count).fill(-1);
+  const least = new Float32Array(count).fill(Infinity);
+  let twice = false;
+  const { vertexCage } = surface.shape;
+  for (let i = 0; i < vertexCage.length; i++) {
+    const v = vertexCage[i]!;
+    if (v < 0) continue;
+    if (nearest[v] !== -1) twice = true;
+    const away = Math.hypot(...[0, 1, 2].map((k) => surface.positions[3 * i + k]! - mesh.positions[3 * v + k]!));
+    if (away < least[v]!) {
+      least[v] = away;
+      nearest[v] = i;
+    }
+  }
+  if (!twice) return null;
+  return {
+    stays: Uint8Array.from(nearest, (i) => Number(i >= 0)),
+    image: (area, of, seen) => {
+      const there = projectAll(surface.positions, toScreen(of, seen.camera), seen.camera);
+      const out = new Uint8Array(count);
+      vertexCage.forEach((v, i) => {
+        if (v >= 0 && nearest[v] !== i && Math.abs(there[3 * i + 2]!) <= 1 && area.holds(there[3 * i]!, there[3 * i + 1]!)) out[v] = 1;
+      });
+      return out;
+    },
+  };
 }
 
 function fall(area: Area, view: PartView, mesh: MeshData, sight: Sight): Fallen {
@@ -94,14 +139,17 @@ export function sweep(area: Area, kind: PickKind, sight: Sight, inside: boolean)
   const mesh = view?.mesh?.cage;
   if (view === undefined || mesh === undefined || !view.group.visible) return [];
   const f = fall(area, view, mesh, sight);
-  const found = kind === "vertices" ? vertices(f) : kind === "edges" ? edges(f, area, mesh, inside) : faces(f, area, mesh, inside);
+  const elements = (of: Fallen) => (kind === "vertices" ? vertices(of) : kind === "edges" ? edges(of, area, mesh, inside) : faces(of, area, mesh, inside));
+  const twice = mirrored(view, mesh, sight);
+  let found = elements(twice === null ? f : { ...f, image: new Uint8Array(f.image.length), only: twice.stays });
+  if (twice !== null && found.length === 0) found = elements({ own: new Uint8Array(f.own.length), image: twice.image(area, view, sight), screen: f.screen, only: null, images: true });
   return sight.through ? found.filter((e) => !hidden(view, mesh, kind, e, sight)) : found.filter((e) => isElementSeen(view, kind, e, sight));
 }
 
 function vertices(f: Fallen): number[] {
   const out: number[] = [];
   f.own.forEach((own, v) => {
-    if (own === 1 || f.image[v] === 1) out.push(v);
+    if ((own === 1 || f.image[v] === 1) && f.only?.[v] !== 0) out.push(v);
   });
   return out;
 }
@@ -112,8 +160,9 @@ function edges(f: Fallen, area: Area, mesh: MeshData, inside: boolean): number[]
   const s = f.screen;
   for (let e = 0; e < ends.length / 2; e++) {
     const [a, b] = [ends[2 * e]!, ends[2 * e + 1]!];
+    if (f.only?.[a] === 0 || f.only?.[b] === 0) continue;
     const whole = (f.own[a] === 1 && f.own[b] === 1) || (f.image[a] === 1 && f.image[b] === 1);
-    const touched = whole || f.image[a] === 1 || f.image[b] === 1 || area.meets(s[3 * a]!, s[3 * a + 1]!, s[3 * b]!, s[3 * b + 1]!);
+    const touched = whole || f.image[a] === 1 || f.image[b] === 1 || (f.images !== true && area.meets(s[3 * a]!, s[3 * a + 1]!, s[3 * b]!, s[3 * b + 1]!));
     if (inside ? whole : touched) out.push(e);
   }
   return out;
@@ -125,14 +174,15 @@ function faces(f: Fallen, area: Area, mesh: MeshData, inside: boolean): number[]
   const [px, py] = area.points[0] as readonly [number, number];
   for (let face = 0; face < faceCount; face++) {
     const ring = corners.subarray(offsets[face], offsets[face + 1]);
+    if (f.only != null && ring.some((v) => f.only?.[v] === 0)) continue;
     if (ring.every((v) => f.own[v] === 1) || ring.every((v) => f.image[v] === 1)) out.push(face);
     else if (!inside) {
       const outline = [...ring].map((v) => [f.screen[3 * v]!, f.screen[3 * v + 1]!] as const);
-      const crossed = outline.some(([x, y], i) => {
+      const crossed = f.images !== true && outline.some(([x, y], i) => {
         const [u, w] = outline[(i + 1) % outline.length] as readonly [number, number];
         return area.meets(x, y, u, w);
       });
-      if (crossed || ring.some((v) => f.image[v] === 1) || within(outline, px, py)) out.push(face);
+      if (crossed || ring.some((v) => f.image[v] === 1) || (f.images !== true && within(outline, px, py))) out.push(face);
     }
   }
   return out;

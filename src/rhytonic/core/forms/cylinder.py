@@ -11,7 +11,7 @@ from ..errors import BadParameter
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.names import reduced
 from ..mesh.topology import Ints, Topology
-from ..params import Count, NonNegativeLength, PositiveLength, Sides
+from ..params import Angle, Count, NonNegativeLength, PositiveLength, Sides
 from ..pick.resolve import Picked
 from ..step.draft import Draft
 from ..step.facts import Offer, Span
@@ -27,16 +27,18 @@ class Cylinder(Form):
     height_segments: Count = 1
     cap: Literal["ngon", "quads", "fan", "none"] = "ngon"
     radius_top: NonNegativeLength | None = None
+    start_angle: Angle = 0.0
 
 
 class CylinderKind(StepKind[Cylinder]):
-    """``sides`` points a ring from +x on towards −z, ``height_segments`` bands, capped as told.
+    """``sides`` points a ring from +x, or ``start_angle`` on from there, towards −z, ``height_segments`` bands, capped as
+    told.
 
     A ``radius_top`` of 0 ends the form in one apex, closed by triangles.
     """
 
     word, title, model, form = "cylinder", "Cylinder", Cylinder, True
-    numbers = frozenset({"radius", "height", "radius_top", "anchor"})
+    numbers = frozenset({"radius", "height", "radius_top", "start_angle", "anchor"})
     proposal = (Offer("radius", of_size=0.5), Offer("height", of_size=1.0), Offer("sides", 16))
     spans = (Span("x", "radius"), Span("y", "height", None, 2.0), Span("z", "radius"))
     summary = ("radius", "height")
@@ -99,7 +101,7 @@ class CylinderKind(StepKind[Cylinder]):
 
     def positions(self, p: Cylinder, draft: Draft, mesh: Mesh, picked: Picked | None, context: Context) -> Floats:
         unit, grids = draft.data
-        angle, share, level = 2 * np.pi * unit[:, 0], unit[:, 1], unit[:, 2]
+        angle, share, level = 2 * np.pi * unit[:, 0] + np.radians(p.start_angle), unit[:, 1], unit[:, 2]
         top = p.radius if p.radius_top is None else p.radius_top
         radius = share * (p.radius + (top - p.radius) * level)
         low = 0.0 if p.anchor == "base" else -p.height / 2

@@ -10,7 +10,7 @@ from pydantic import Field
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.names import reduced
 from ..mesh.topology import Topology
-from ..params import PositiveLength, Quantity, Sides
+from ..params import Angle, PositiveLength, Quantity, Sides
 from ..pick.resolve import Picked
 from ..step.draft import Draft
 from ..step.facts import Offer, Span
@@ -22,14 +22,16 @@ class Sphere(Form):
     kind: Literal["sphere"]
     radius: PositiveLength
     sides: Sides = 16
+    start_angle: Angle = 0.0
     rings: Annotated[int, Field(strict=True, ge=2), Quantity("count")] = 8
 
 
 class SphereKind(StepKind[Sphere]):
-    """``rings`` bands from pole to pole, ``sides`` faces each; the bands at the poles are triangles."""
+    """``rings`` bands from pole to pole, ``sides`` faces each from +x, or ``start_angle`` on from there; the bands at
+    the poles are triangles."""
 
     word, title, model, form = "sphere", "Sphere", Sphere, True
-    numbers = frozenset({"radius", "anchor"})
+    numbers = frozenset({"radius", "start_angle", "anchor"})
     proposal = (Offer("radius", of_size=0.5), Offer("sides", 16), Offer("rings", 8))
     spans = (Span("x", "radius"), Span("y", "radius"), Span("z", "radius"))
     summary = ("radius",)
@@ -57,7 +59,7 @@ class SphereKind(StepKind[Sphere]):
                           [("side", bands), ("pole", np.stack([np.tile(k, 2), np.repeat([0, 1], n)], axis=1))], data=places)
 
     def positions(self, p: Sphere, draft: Draft, mesh: Mesh, picked: Picked | None, context: Context) -> Floats:
-        turn, rise = 2 * np.pi * draft.data[:, 0], np.pi * (draft.data[:, 1] - 0.5)
+        turn, rise = 2 * np.pi * draft.data[:, 0] + np.radians(p.start_angle), np.pi * (draft.data[:, 1] - 0.5)
         points = p.radius * np.stack([np.cos(rise) * np.cos(turn), np.sin(rise), -np.cos(rise) * np.sin(turn)], axis=1)
         points[-2:] = [[0.0, -p.radius, 0.0], [0.0, p.radius, 0.0]]
         points[:, 1] += p.radius if p.anchor == "base" else 0.0

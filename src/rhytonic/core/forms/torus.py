@@ -10,7 +10,7 @@ from pydantic import model_validator
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.names import reduced
 from ..mesh.topology import Topology
-from ..params import PositiveLength, Sides
+from ..params import Angle, PositiveLength, Sides
 from ..pick.resolve import Picked
 from ..step.draft import Draft
 from ..step.facts import Offer, Span
@@ -24,6 +24,7 @@ class Torus(Form):
     tube_radius: PositiveLength
     sides: Sides = 24
     tube_sides: Sides = 12
+    start_angle: Angle = 0.0
 
     @model_validator(mode="after")
     def _open(self) -> Torus:
@@ -36,7 +37,7 @@ class TorusKind(StepKind[Torus]):
     """``sides`` round the axis, ``tube_sides`` round the tube, from its outermost point upward."""
 
     word, title, model, form = "torus", "Torus", Torus, True
-    numbers = frozenset({"radius", "tube_radius", "anchor"})
+    numbers = frozenset({"radius", "tube_radius", "start_angle", "anchor"})
     proposal = (Offer("radius", of_size=0.5), Offer("tube_radius", of_size=0.15), Offer("sides", 24),
                 Offer("tube_sides", 12))
     spans = (Span("x", "radius", beyond="tube_radius"), Span("y", "tube_radius"), Span("z", "radius", beyond="tube_radius"))
@@ -55,7 +56,7 @@ class TorusKind(StepKind[Torus]):
         return form_draft(topology, [("", index)], [("", np.stack([i, j], axis=1))], data=np.stack([i / n, j / m], axis=1))
 
     def positions(self, p: Torus, draft: Draft, mesh: Mesh, picked: Picked | None, context: Context) -> Floats:
-        turn, round_ = 2 * np.pi * draft.data[:, 0], 2 * np.pi * draft.data[:, 1]
+        turn, round_ = 2 * np.pi * draft.data[:, 0] + np.radians(p.start_angle), 2 * np.pi * draft.data[:, 1]
         away = p.radius + p.tube_radius * np.cos(round_)
         low = p.tube_radius if p.anchor == "base" else 0.0
         return np.stack([away * np.cos(turn), low + p.tube_radius * np.sin(round_), -away * np.sin(turn)], axis=1)

@@ -10,7 +10,7 @@ from pydantic import model_validator
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.names import reduced
 from ..mesh.topology import Topology
-from ..params import Count, PositiveLength, Sides
+from ..params import Angle, Count, PositiveLength, Sides
 from ..pick.resolve import Picked
 from ..step.draft import Draft
 from ..step.facts import Offer, Span
@@ -25,6 +25,7 @@ class Tube(Form):
     height: PositiveLength
     sides: Sides = 16
     height_segments: Count = 1
+    start_angle: Angle = 0.0
 
     @model_validator(mode="after")
     def _hollow(self) -> Tube:
@@ -38,7 +39,7 @@ class TubeKind(StepKind[Tube]):
 
     word, title, model, form = "tube", "Tube", Tube, True
     roles = ("outer", "inner", "rim")
-    numbers = frozenset({"radius", "inner_radius", "height", "anchor"})
+    numbers = frozenset({"radius", "inner_radius", "height", "start_angle", "anchor"})
     proposal = (Offer("radius", of_size=0.5), Offer("inner_radius", of_size=0.4), Offer("height", of_size=1.0),
                 Offer("sides", 16))
     spans = (Span("x", "radius"), Span("y", "height", None, 2.0), Span("z", "radius"))
@@ -68,7 +69,7 @@ class TubeKind(StepKind[Tube]):
                           data=np.stack([turn / n, level / bands], axis=1))
 
     def positions(self, p: Tube, draft: Draft, mesh: Mesh, picked: Picked | None, context: Context) -> Floats:
-        turn = 2 * np.pi * draft.data[:, 0]
+        turn = 2 * np.pi * draft.data[:, 0] + np.radians(p.start_angle)
         height = p.height * draft.data[:, 1] - (0.0 if p.anchor == "base" else p.height / 2)
         return np.concatenate([np.stack([r * np.cos(turn), height, -r * np.sin(turn)], axis=1)
                                for r in (p.radius, p.inner_radius)])

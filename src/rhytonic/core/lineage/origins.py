@@ -73,9 +73,13 @@ def in_box(points: Floats) -> Floats:
     return out
 
 
-def in_round(points: Floats) -> Floats:
+def in_round(points: Floats, start: float = 0.0) -> Floats:
     """(V, 3) points of a form round an upright axis through the origin as fractions: of its largest circle, and of its
-    height. Other counts of sides leave the circle what it is, while the box would follow their corners."""
+    height. Other counts of sides leave the circle what it is, while the box would follow their corners; and where the form
+    starts, in degrees, leaves all as it is."""
+    if start:
+        c, s = np.cos(np.radians(start)), np.sin(np.radians(start))
+        points = points @ np.array([[c, 0.0, s], [0.0, 1.0, 0.0], [-s, 0.0, c]])
     out = in_box(points)
     if len(points):
         reach = max(float(np.hypot(points[:, 0], points[:, 2]).max()), 1e-300)

@@ -169,8 +169,8 @@ class Evaluator:
         mesh = plan.mesh(points)
         if kind.form:
             is_round = hasattr(step, "radius")
-            plan.history.remembered.setdefault(
-                "rest", ((in_round if is_round else in_box)(points), mesh.topology.face_count, is_round))
+            rest = in_round(points, getattr(step, "start_angle", 0.0)) if is_round else in_box(points)
+            plan.history.remembered.setdefault("rest", (rest, mesh.topology.face_count, is_round))
         if any(a.carry == "interpolate" for a in ground.attributes.values()):
             weights = kind.weights(step, plan.draft, ground)
             if weights is not None:

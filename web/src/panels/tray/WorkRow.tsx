@@ -117,17 +117,38 @@ function TransformFields({ session }: { readonly session: ToolSession }) {
   const length = session.field === "translate";
   const put = (i: number, v: number) => ({ [session.field]: now.map((o, j) => (i === j ? v : o)) as [number, number, number] });
   const push = Number(session.values["push"] ?? 0);
+  const even = session.field === "scale";
+  const all = (v: number) => ({ scale: [v, v, v] as [number, number, number] });
   return (
     <span className="fields">
+      {even && (
+        <NumberField
+          key="scale-all"
+          inputRef={ref}
+          label="scale evenly"
+          quantity="scale"
+          unit={null}
+          suffix="× all"
+          width={84}
+          value={now.every((v) => v === now[0]) ? now[0] : 1}
+          onTry={(v) => tryValues(all(v), true)}
+          onCommit={(v) => {
+            tryValues(all(v), false);
+            void store();
+          }}
+          onCancel={cancel}
+          onEnter={focusView}
+        />
+      )}
       {(["x", "y", "z"] as const).map((axis, i) => (
         <NumberField
           key={`${session.field}-${axis}`}
-          inputRef={i === 0 ? ref : undefined}
+          inputRef={i === 0 && !even ? ref : undefined}
           label={`${session.field} ${axis}`}
           quantity={length ? "length" : session.field}
           unit={length ? unit : null}
-          suffix={length ? unit : session.field === "rotate" ? "°" : "×"}
-          width={76}
+          suffix={`${axis} ${length ? unit : session.field === "rotate" ? "°" : "×"}`}
+          width={80}
           value={now[i] as number}
           onTry={(v) => tryValues(put(i, v), true)}
           onCommit={(v) => {
