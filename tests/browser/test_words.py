@@ -66,3 +66,17 @@ def test_a_coordinate_typed_for_several_heights_moves_them_together(editor, page
     field.fill("5")
     field.press("Enter")
     assert editor.wait_steps(lambda s: len(s) == 3)[2].get("by") is None
+
+
+def test_a_refusal_is_told_in_words_of_the_tool_and_leaves_nothing_in_the_console(editor, page):
+    editor.make(BOX)
+    editor.key("e")
+    editor.click(0, 0.2, 0.15)
+    editor.key("d")
+    page.keyboard.press("Tab")
+    shift = editor.tray.get_by_label("shift", exact=True)
+    shift.fill("2")
+    told = editor.tray.get_by_role("alert")
+    expect(told).to_contain_text("shift must be at most 1")
+    expect(told).not_to_contain_text("trial")
+    page.keyboard.press("Escape")

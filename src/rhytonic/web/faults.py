@@ -41,17 +41,24 @@ def fault_of(error: RhytonicError) -> Fault:
     fault = Fault(code=error.code, message=str(error))
     if isinstance(error, StepError):
         fault.part, fault.step, fault.parameter = error.part, error.step, error.parameter
+        fault.said = _said(error.message, error.parameter)
     if isinstance(error, TakesLong):  # a question to a person who sees what it is about
-        fault.message = f"It {error.message}"
+        fault.message = fault.said = f"It {error.message}"
     if isinstance(error, InvalidDocument):
         first = error.problems[0]
         fault.part, fault.step, fault.parameter = first.part, first.step, first.parameter
+        fault.said = _said(first.message, first.parameter)
         if len(error.problems) > 1:
             fault.problems = [p.sentence() for p in error.problems[:MOST_PROBLEMS]]
             fault.more = max(len(error.problems) - MOST_PROBLEMS, 0)
     if isinstance(error, Stale):
         fault.revision = error.revision
     return fault
+
+
+def _said(message: str, parameter: str | None) -> str:
+    """A sentence for whoever has the step before them; one about a number begins with its name."""
+    return f"{parameter.replace('_', ' ')} {message}" if parameter and message.startswith("must ") else message
 
 
 def refused_body(error: ValidationError) -> Any:

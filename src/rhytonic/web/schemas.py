@@ -42,6 +42,7 @@ class Fault(Told):
 
     code: str
     message: str
+    said: str | None = Field(default=None, description="the sentence without its place, for whoever sees the place")
     part: str | None = None
     step: str | None = None
     parameter: str | None = None

@@ -56,7 +56,7 @@ export class Refused extends Error {
     readonly status: number,
     readonly fault: Fault,
   ) {
-    super(fault.message);
+    super(fault.said ?? fault.message);
   }
 }
 

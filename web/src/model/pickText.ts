@@ -1,6 +1,6 @@
 import type { MeshData } from "../api/packets";
 import { verticesOf } from "./picks";
-import { type EditorState, METRES, type Picked } from "./store";
+import { type EditorState, METRES, partOf, type Picked } from "./store";
 import { shown, shownUnit } from "./units";
 
 /** Past this many elements only their count is told. */
@@ -73,6 +73,8 @@ export function pickText(state: EditorState, unseen: number | null): string {
   const n = pick.elements.length;
   const one = { faces: "face", edges: "edge", vertices: "vertex" }[pick.kind];
   const told = [`${n} ${n === 1 ? one : pick.kind}${unseen !== null && unseen > 0 ? `, ${unseen} unseen` : ""}`];
+  const live = partOf(state, pick.part)?.steps?.some((s) => s.kind === "mirror" && s.enabled !== false) ?? false;
+  if (live) told[0] = `${told[0] ?? ""} with ${n === 1 ? "its image" : "their images"}`;
   const mesh = meshes[pick.part]?.mesh.cage;
   const trial = state.session !== null && state.preview !== null;
   if (mesh !== undefined && n <= MOST && !trial) told.push(...figures(mesh, pick, METRES[shownUnit(state)], shownUnit(state)));
