@@ -1,11 +1,15 @@
 """What the interface says: lines of the recipe, fields of every number that is stored, and what people search for."""
 
+import time
+
 import pytest
 from playwright.sync_api import expect
 
 from tests.api.conftest import BOX
 
 TOP = {"faces": {"facing": "+y"}}
+#: in the middle of the shell's rim, in metres
+RIM = 0.06
 UPRIGHT = {"nearest": [5, 10, 15]}
 
 
@@ -80,3 +84,20 @@ def test_a_refusal_is_told_in_words_of_the_tool_and_leaves_nothing_in_the_consol
     expect(told).to_contain_text("shift must be at most 1")
     expect(told).not_to_contain_text("trial")
     page.keyboard.press("Escape")
+
+
+def test_what_cannot_be_picked_says_why(editor, page):
+    """The rim of a live shell: nothing is picked, and the way to it is told and works."""
+    editor.make(BOX, {"id": "d", "kind": "delete", "pick": TOP}, {"id": "s", "kind": "shell", "thickness": 2})
+    editor.look("Top")
+    x, y = editor.at(RIM, 0.2, 0)
+    page.mouse.click(x, y)
+    expect(page.get_by_text("Work below this step")).to_be_visible()
+    editor.step("s").get_by_role("button", name="Shell").click()
+    editor.step("s").get_by_role("button", name="More for Shell").click()
+    page.get_by_role("menuitem", name="Work below this step").click()
+    editor.wait_document(lambda d: d["parts"][0].get("mark") == "s")
+    time.sleep(0.5)
+    x, y = editor.at(RIM, 0.2, 0)
+    page.mouse.click(x, y)
+    editor.picked("1 face")

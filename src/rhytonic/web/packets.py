@@ -69,7 +69,7 @@ def surface_packet(evaluation: Evaluation, have: Collection[str]) -> dict[str, A
         source = evaluation.cage_face_of_surface
         lines, of_cage = evaluation.surface_lines
         out |= _shaded(mesh, group, triangles, face) | {"triangles": _u32(triangles),
-                "triangle_face": _u32(np.maximum(source[face], 0)), "edges": _u32(lines),
+                "triangle_face": _i32(source[face]), "edges": _u32(lines),
                 "vertex_cage": _i32(evaluation.cage_vertex_of_surface), "edge_cage": _i32(of_cage)}
     return out
 

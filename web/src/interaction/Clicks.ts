@@ -1,9 +1,12 @@
+import { cageEnd } from "../model/intents";
 import { isLockedPart } from "../model/parts";
 import { idsOf, setPick } from "../model/picks";
-import { editor } from "../model/store";
+import { editor, kindOf, partOf } from "../model/store";
 import { nearestEdgeOf } from "../scene/hit";
 import type { Pointer } from "../scene/pointer";
 import type { Pane } from "../scene/Sheet";
+import { tell } from "../sync/build";
+import { lookOf } from "../tools/manifest";
 import { pickLoop, pickPath } from "./pickRules";
 import { accept } from "./session/storing";
 import { chooseMember } from "./together";
@@ -32,15 +35,28 @@ export class Clicks {
       return;
     }
     editor.set({ stack: hit === null || hit.stacked < 2 ? null : { nth: (nth % hit.stacked) + 1, of: hit.stacked } });
+    const maker = hit === null || hit.aside === true ? this.madeBelow() : null;
+    if (maker !== null) tell(`What is seen here is made below “you work here”, by ${maker}; choose “Work below this step” in its menu to pick it`);
     if (hit === null) {
       if (!toggle && !remove && current !== null) setPick(current, pickKind, []);
       return;
     }
-    if (isLockedPart(editor.get(), hit.part)) return;
+    if (isLockedPart(editor.get(), hit.part)) {
+      tell(`${partOf(editor.get(), hit.part)?.name ?? "It"} is locked; unlock it in the list of parts to pick on it`);
+      return;
+    }
     const held = pick !== null && pick.part === hit.part && pick.kind === hit.kind ? pick.elements : [];
     if (remove) setPick(hit.part, hit.kind, held.filter((e) => e !== hit.element));
     else if (toggle) setPick(hit.part, hit.kind, held.includes(hit.element) ? held.filter((e) => e !== hit.element) : [...held, hit.element]);
     else setPick(hit.part, hit.kind, [hit.element]);
+  }
+
+  /** The step below the working mark that makes faces of its own, where there is one. */
+  private madeBelow(): string | null {
+    const state = editor.get();
+    const part = partOf(state, state.current);
+    const step = part === null ? undefined : (part.steps ?? []).slice(cageEnd(part)).find((s) => s.enabled !== false && lookOf(s.kind).adds === true);
+    return step === undefined ? null : (step.label ?? kindOf(state, step.kind)?.title ?? step.kind);
   }
 
   /** The shortest way from what was clicked last to what lies here, beside the pick. */

@@ -1,4 +1,4 @@
-import { BufferAttribute, BufferGeometry, DoubleSide, type Ray } from "three";
+import { BufferAttribute, BufferGeometry, DoubleSide, type Ray, type Vector3 } from "three";
 import { MeshBVH } from "three-mesh-bvh";
 
 import type { MeshData } from "../api/packets";
@@ -6,6 +6,8 @@ import type { MeshData } from "../api/packets";
 export interface FaceHit {
   readonly face: number;
   readonly distance: number;
+  /** of what was hit, in the part's axes */
+  readonly normal: Vector3 | null;
 }
 
 /** Where rays meet what is drawn of a part, told as cage faces. */
@@ -30,7 +32,7 @@ export class Hull {
     return this.bvh
       .raycast(ray, DoubleSide)
       .sort((a, b) => a.distance - b.distance)
-      .map((h) => ({ face: this.mesh.shape.triangleFace[h.faceIndex ?? 0] as number, distance: h.distance }))
+      .map((h) => ({ face: this.mesh.shape.triangleFace[h.faceIndex ?? 0] as number, distance: h.distance, normal: h.face?.normal ?? null }))
       .filter((h) => counts === null || counts(h.distance))
       .filter((h) => !seen.has(h.face) && seen.add(h.face));
   }

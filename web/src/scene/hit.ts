@@ -11,12 +11,16 @@ export interface Hit {
   readonly part: string;
   readonly kind: PickKind;
   readonly element: number;
+  /** whether what lies there faces another way than the face it comes of: a rim, an end */
+  readonly aside?: boolean;
   /** how many elements lie under the pointer in all, this one included */
   readonly stacked: number;
 }
 
 /** A click takes what lies this near, in pixels. */
 export const REACH = 8;
+/** The face of a triangle that comes of none: −1 as the core tells it. */
+const NO_FACE = 0xffffffff;
 
 interface Candidate {
   readonly part: string;
@@ -26,6 +30,7 @@ interface Candidate {
   readonly met?: { readonly mesh: MeshData; readonly index: number };
   readonly near: number;
   readonly depth: number;
+  readonly aside?: boolean;
 }
 
 /** What there is to hit, and from where it is seen. */
@@ -56,7 +61,15 @@ export function hitAt(x: number, y: number, kind: PickKind | "auto", sight: Sigh
   }
   if (found.length === 0) return null;
   const chosen = found[nth % found.length] as Candidate;
-  return { part: chosen.part, kind, element: chosen.element, stacked: found.length };
+  return { part: chosen.part, kind, element: chosen.element, stacked: found.length, ...(chosen.aside === true ? { aside: true } : {}) };
+}
+
+function faceNormal(mesh: MeshData, face: number): Vector3 {
+  const { offsets, corners } = mesh.shape;
+  const ring = [...corners.subarray(offsets[face], offsets[face + 1])].map((v) => new Vector3().fromArray(mesh.positions, 3 * v));
+  const out = new Vector3();
+  ring.forEach((p, i) => out.add(new Vector3().crossVectors(p, ring[(i + 1) % ring.length] as Vector3)));
+  return out.normalize();
 }
 
 function local(ray: Ray, view: PartView): { ray: Ray; scale: number } {
@@ -72,10 +85,13 @@ function faces(ray: Ray, sight: Sight): Candidate[] {
     if (!view.group.visible || view.ghosted) continue;
     const inside = local(ray, view);
     for (const hit of view.picking(sight.look)?.hits(inside.ray, keeps(inside.ray, view, sight.section)) ?? []) {
-      out.push({ part, element: hit.face, near: 0, depth: hit.distance / inside.scale });
+      const aside = view.mesh !== null && hit.normal !== null && hit.face !== NO_FACE && Math.abs(faceNormal(view.mesh.cage, hit.face).dot(hit.normal)) < 0.5;
+      out.push({ part, element: hit.face, near: 0, depth: hit.distance / inside.scale, aside });
     }
   }
-  return out.sort((a, b) => a.depth - b.depth);
+  out.sort((a, b) => a.depth - b.depth);
+  // what comes of no face of the cage cannot be picked, and stands before what lies behind it
+  return out[0]?.element === NO_FACE ? [] : out.filter((c) => c.element !== NO_FACE);
 }
 
 /** Whether a hit so far along a ray in a part's axes is not cut away. */

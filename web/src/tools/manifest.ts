@@ -25,6 +25,8 @@ export interface Look {
   readonly others?: (values: Values) => "ghosted" | "hidden";
   /** it leaves holes on both sides, which its card offers to close */
   readonly tears?: boolean;
+  /** it makes faces of its own beside those above it */
+  readonly adds?: boolean;
   /** sets of values that its card offers to give and to take out again */
   readonly gives?: readonly string[];
   /** what is told while it is at work */
@@ -77,6 +79,7 @@ export const MANIFEST: Readonly<Record<string, Look>> = {
   array: { tool: new ArrayTool(), gives: ["jitter"], hint: "Drag the knob for their number, the last copy to where it belongs, or type. Enter stores it." },
   delete: { place: "own" },
   subdivision: { place: "own" },
+  shell: { adds: true },
 };
 
 const NONE: Look = {};
