@@ -66,7 +66,7 @@ def test_a_coordinate_typed_for_several_heights_moves_them_together(editor, page
     step = editor.wait_steps(lambda s: len(s) == 2)[1]
     assert (step["kind"], step["by"], step["at"]) == ("flatten", "shift", 3)
     expect(told(editor, step["id"])).to_have_text("lowest y = 3")
-    page.get_by_role("button", name="Flatten at typed coordinates").click()
+    page.get_by_role("button", name="Typed coordinates").click()
     field.fill("5")
     field.press("Enter")
     assert editor.wait_steps(lambda s: len(s) == 3)[2].get("by") is None

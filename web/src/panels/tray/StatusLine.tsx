@@ -99,7 +99,7 @@ function Coordinates() {
         );
       })}
       <Tooltip title={by === "set" ? "A typed coordinate is given to all: the pick becomes flat there" : "A typed coordinate is where the lowest goes; all move with it"}>
-        <Button aria-label="Flatten at typed coordinates" aria-pressed={by === "set"} onClick={() => setBy(by === "set" ? "shift" : "set")}>
+        <Button aria-label="Typed coordinates" aria-pressed={by === "set"} onClick={() => setBy(by === "set" ? "shift" : "set")}>
           {by === "set" ? "flattens" : "moves"}
         </Button>
       </Tooltip>
