@@ -4,7 +4,7 @@ import time
 
 from playwright.sync_api import expect
 
-from tests.api.conftest import BOX
+from tests.api.conftest import BOX, png
 
 
 def extrudes(steps):
@@ -102,3 +102,25 @@ def test_after_a_new_part_is_made_the_keys_are_the_views(editor, page):
     page.keyboard.press("v")
     page.keyboard.press("Control+z")
     editor.wait_document(lambda d: len(d["parts"]) == 1)
+
+
+def test_a_new_build_is_named_by_typing_at_once(page):
+    page.goto("/")
+    page.get_by_role("button", name="New build").click()
+    page.keyboard.type("Galley pot shelf")
+    page.keyboard.press("Enter")
+    expect(page.get_by_label("Build name")).to_have_value("Galley pot shelf")
+
+
+def test_a_picture_is_stood_up_by_typing_its_width(editor, page):
+    editor.make(BOX)
+    with page.expect_file_chooser() as chosen:
+        page.get_by_role("button", name="+ Picture").click()
+    chosen.value.set_files({"name": "Sheet.png", "mimeType": "image/png", "buffer": png(60, 40)})
+    expect(page.get_by_label("Picture width")).to_be_focused()
+    page.keyboard.type("40")
+    page.keyboard.press("Enter")
+    board = editor.wait_document(lambda d: len(d.get("boards", [])) == 1)["boards"][0]
+    assert board["width"] == 40
+    expect(page.get_by_role("dialog")).to_have_count(0)
+    expect(editor.view).to_be_focused()

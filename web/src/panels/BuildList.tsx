@@ -1,9 +1,10 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { Alert, App, Button, Dropdown, Form, Input, Modal, Select, Spin } from "antd";
+import { Alert, App, Button, Dropdown, Select, Spin } from "antd";
 import { useState } from "react";
 
 import { answer, api, type BuildSummary, sentence, type Unit } from "../api/client";
 import { Icon } from "./Icon";
+import { NameDialog } from "./NameDialog";
 
 const UNITS: readonly { value: Unit; label: string }[] = [
   { value: "cm", label: "centimetres" },
@@ -18,6 +19,7 @@ export function BuildList({ onOpen }: { readonly onOpen: (id: string) => void })
   const { notification, message } = App.useApp();
   const cache = useQueryClient();
   const builds = useQuery({ queryKey: ["builds"], queryFn: () => answer(api.GET("/api/builds")), refetchOnMount: "always" });
+  const [unit, setUnit] = useState<Unit>("cm");
   const [making, setMaking] = useState(false);
   const [renaming, setRenaming] = useState<BuildSummary | null>(null);
   const fresh = () => cache.invalidateQueries({ queryKey: ["builds"] });
@@ -104,32 +106,27 @@ export function BuildList({ onOpen }: { readonly onOpen: (id: string) => void })
           </li>
         ))}
       </ul>
-      <Modal open={making} title="New build" footer={null} onCancel={() => setMaking(false)} destroyOnHidden width={360}>
-        <Form layout="vertical" initialValues={{ unit: "cm" }} onFinish={(v: { name: string; unit: Unit }) => make.mutate(v)}>
-          <Form.Item name="name" label="Name" rules={[{ required: true, message: "A name to find it by" }]}>
-            <Input autoFocus maxLength={200} />
-          </Form.Item>
-          <Form.Item name="unit" label="Lengths in">
-            <Select options={[...UNITS]} />
-          </Form.Item>
-          <Button type="primary" htmlType="submit" loading={make.isPending}>Make build</Button>
-        </Form>
-      </Modal>
-      <Modal open={renaming !== null} title="Rename build" footer={null} onCancel={() => setRenaming(null)} destroyOnHidden width={360}>
-        <Form
-          layout="vertical"
-          initialValues={{ name: renaming?.name }}
-          onFinish={(v: { name: string }) => {
-            if (renaming !== null) rename.mutate({ id: renaming.id, revision: renaming.revision, name: v.name });
+      {making && (
+        <NameDialog title="New build" label="Name" okText="Make build" busy={make.isPending} onDone={(name) => make.mutate({ name, unit })} onClose={() => setMaking(false)}>
+          <label className="row">
+            <span>lengths in</span>
+            <Select<Unit> aria-label="Lengths in" style={{ width: 230 }} value={unit} onChange={setUnit} options={[...UNITS]} />
+          </label>
+        </NameDialog>
+      )}
+      {renaming !== null && (
+        <NameDialog
+          title="Rename build"
+          label="Name"
+          first={renaming.name}
+          okText="Rename"
+          onDone={(name) => {
+            rename.mutate({ id: renaming.id, revision: renaming.revision, name });
             setRenaming(null);
           }}
-        >
-          <Form.Item name="name" label="Name" rules={[{ required: true }]}>
-            <Input autoFocus maxLength={200} />
-          </Form.Item>
-          <Button type="primary" htmlType="submit">Rename</Button>
-        </Form>
-      </Modal>
+          onClose={() => setRenaming(null)}
+        />
+      )}
     </div>
   );
 }

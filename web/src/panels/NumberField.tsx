@@ -143,13 +143,16 @@ export function NumberField(p: Props) {
             });
           }}
           onKeyDown={(e) => {
-            e.stopPropagation();
+            const dialog = e.currentTarget.closest('[role="dialog"]') !== null;
+            if (!dialog || e.key !== "Escape" || text !== null) e.stopPropagation(); // else it closes the dialog
             if (e.key === "Enter" && offering) setOffering(false);
             const done = p.onEnter ?? (e.currentTarget.closest('form, [role="dialog"]') === null ? focusView : undefined);
             if (e.key === "Enter") {
-              if (text !== null && PLAIN.test(text)) done?.(); // what is pressed from now on is meant for the view
               const field = e.currentTarget;
-              void track(commit()).then((fine) => fine && document.activeElement === field && done?.());
+              const plain = text === null || PLAIN.test(text);
+              const read = track(commit());
+              if (plain) done?.(); // what is pressed from now on is meant for the view
+              else void read.then((fine) => fine && document.activeElement === field && done?.());
             }
             if ((e.ctrlKey || e.metaKey) && e.key.toLowerCase() === "z" && text === null) {
               e.preventDefault(); // nothing was typed that could be taken back here
@@ -159,7 +162,7 @@ export function NumberField(p: Props) {
             if (e.key === "Escape" && offering) setOffering(false);
             else if (e.key === "Escape") {
               if (!committing.current) drop();
-              done?.();
+              if (!dialog) done?.();
             }
           }}
         />

@@ -11,6 +11,7 @@ import { FLAT_VIEWS, VIEW_TITLES } from "../../model/views";
 import { change, tell } from "../../sync/build";
 import { settleFields } from "../../sync/expression";
 import { NumberField } from "../NumberField";
+import { useFirstField } from "../useFirstField";
 
 const LARGEST = 20 * 1024 * 1024;
 
@@ -28,6 +29,7 @@ export function BoardDialog({ file, view, onClose }: { readonly file: File; read
   const unit = useEditor(unitOf);
   const [width, setWidth] = useState(Number((0.3 / METRES[unit]).toPrecision(3)));
   const latest = useRef(width);
+  const first = useFirstField();
   const put = (v: number) => {
     latest.current = v;
     setWidth(v);
@@ -63,7 +65,7 @@ export function BoardDialog({ file, view, onClose }: { readonly file: File; read
   };
 
   return (
-    <Modal open title="How wide is this picture in reality?" width={440} onCancel={onClose} footer={<>
+    <Modal open title="How wide is this picture in reality?" width={440} onCancel={onClose} afterOpenChange={first.afterOpenChange} footer={<>
       <Button onClick={onClose}>Cancel</Button>
       <Button disabled={busy} onClick={() => void add(true)}>Scale it by two points</Button>
       <Button type="primary" loading={busy} onClick={() => void add(false)}>Stand it up</Button>
@@ -73,7 +75,7 @@ export function BoardDialog({ file, view, onClose }: { readonly file: File; read
         <div>
           <label className="row">
             <span>width</span>
-            <NumberField label="Picture width" unit={unit} width={120} value={width} onTry={put} onCommit={put} />
+            <NumberField inputRef={first.ref} label="Picture width" unit={unit} width={120} value={width} onTry={put} onCommit={put} onEnter={() => void add(false)} />
           </label>
           <label className="row">
             <span>view</span>
