@@ -96,9 +96,12 @@ def test_after_a_new_part_is_made_the_keys_are_the_views(editor, page):
     page.get_by_role("button", name="+ Part").click()
     dialog = page.get_by_role("dialog", name="New part")
     expect(dialog).to_be_visible()
-    dialog.get_by_role("button", name="Make").first.click()
+    expect(dialog.get_by_label("width", exact=True)).to_be_focused()
+    page.keyboard.type("7")
+    page.keyboard.press("Enter")
     editor.wait_document(lambda d: len(d["parts"]) == 2)
     expect(dialog).to_be_hidden()
+    assert editor.steps(1)[0]["size"][0] == 7
     page.keyboard.press("v")
     page.keyboard.press("Control+z")
     editor.wait_document(lambda d: len(d["parts"]) == 1)
@@ -124,3 +127,13 @@ def test_a_picture_is_stood_up_by_typing_its_width(editor, page):
     assert board["width"] == 40
     expect(page.get_by_role("dialog")).to_have_count(0)
     expect(editor.view).to_be_focused()
+
+
+def test_a_build_that_has_a_board_starts_with_the_board(editor, page):
+    page.goto("/")
+    picture = page.evaluate("""async (bytes) => (await (await fetch("/api/pictures", { method: "POST", body: new Uint8Array(bytes),
+        headers: { "Content-Type": "image/png", "X-Rhytonic": "1" } })).json()).sha256""", list(png(60, 40)))
+    editor.make(parts=[], boards=[{"id": "b", "picture": picture, "name": "Front", "width": 60}])
+    expect(page.locator(".start")).to_have_count(0)
+    page.get_by_role("button", name="a first part").click()
+    expect(page.get_by_role("dialog", name="New part").get_by_label("width", exact=True)).to_be_focused()

@@ -2,6 +2,7 @@ import { Button, Input, Select } from "antd";
 import { useRef, useState } from "react";
 
 import type { KindInfo, Parameter, Unit } from "../api/client";
+import { focusView } from "../interaction/focus";
 import { accept } from "../interaction/session/storing";
 import { MODEL_FILES, useDropped } from "../model/dropped";
 import { addPart, freeName } from "../model/intents";
@@ -10,6 +11,7 @@ import { editor, METRES, partsOf, unitOf, useEditor } from "../model/store";
 import { change } from "../sync/build";
 import { settleFields } from "../sync/expression";
 import { NumberField } from "./NumberField";
+import { useFirstField } from "./useFirstField";
 
 /** Metres a new form is large before anybody typed a size. */
 const START = 0.2;
@@ -70,6 +72,8 @@ export function NewPartForm({ onDone }: { readonly onDone?: () => void }) {
   const [plane, setPlane] = useState("xy");
   const [busy, setBusy] = useState(false);
   const latest = useRef(values);
+  const first = useFirstField();
+  const leave = onDone === undefined ? focusView : () => undefined;
   const picker = useRef<HTMLInputElement>(null);
   const value = (f: Field) => latest.current[f.label] ?? f.start;
 
@@ -100,7 +104,8 @@ export function NewPartForm({ onDone }: { readonly onDone?: () => void }) {
     if (!fine) return;
     editor.set({ current: id, pick: null, openStep: null });
     setName("");
-    onDone?.();
+    if (onDone === undefined) setTimeout(focusView);
+    else onDone();
   };
 
   return (
@@ -114,12 +119,12 @@ export function NewPartForm({ onDone }: { readonly onDone?: () => void }) {
       </div>
       <label className="row">
         <span>name</span>
-        <Input size="small" aria-label="Name of the new part" placeholder="optional" value={name} style={{ width: 130 }} onChange={(e) => setName(e.target.value)} />
+        <Input size="small" aria-label="Name of the new part" placeholder="optional" value={name} style={{ width: 130 }} onChange={(e) => setName(e.target.value)} onPressEnter={() => void make()} />
       </label>
       {fields.map((f) => (
         <label className="row" key={`${kind?.word}-${f.label}`}>
           <span>{f.label}</span>
-          <NumberField label={f.label} unit={f.quantity === "length" ? unit : null} suffix={f.quantity === "length" ? unit : f.quantity === "angle" ? "°" : ""} whole={f.quantity === "count"} value={value(f)} width={130} onTry={(v) => put(f.label, v)} onCommit={(v) => put(f.label, v)} />
+          <NumberField label={f.label} unit={f.quantity === "length" ? unit : null} suffix={f.quantity === "length" ? unit : f.quantity === "angle" ? "°" : ""} whole={f.quantity === "count"} value={value(f)} width={130} {...(f === fields[0] && onDone !== undefined ? { inputRef: first.ref } : {})} onTry={(v) => put(f.label, v)} onCommit={(v) => put(f.label, v)} onEnter={() => void make()} onLeave={leave} />
         </label>
       ))}
       <div className="row">
@@ -137,7 +142,7 @@ export function NewPartForm({ onDone }: { readonly onDone?: () => void }) {
         <span>at</span>
         <span className="triple">
           {PLACE.map((label, k) => (
-            <NumberField key={label} label={label} unit={unit} suffix={"xyz"[k] as string} width={60} value={values[label] ?? 0} onTry={(v) => put(label, v)} onCommit={(v) => put(label, v)} />
+            <NumberField key={label} label={label} unit={unit} suffix={"xyz"[k] as string} width={60} value={values[label] ?? 0} onTry={(v) => put(label, v)} onCommit={(v) => put(label, v)} onEnter={() => void make()} onLeave={leave} />
           ))}
         </span>
       </div>

@@ -31,8 +31,9 @@ interface Props {
   /** Enter, Tab or leaving the field */
   readonly onCommit: (value: number) => void;
   readonly onCancel?: () => void;
-  /** Enter after the commit */
+  /** Enter after the commit, and Esc unless that has a way of its own */
   readonly onEnter?: () => void;
+  readonly onLeave?: () => void;
 }
 
 /** A number edited in place. Understands units, sums and relative values; the wheel never changes it. */
@@ -162,7 +163,7 @@ export function NumberField(p: Props) {
             if (e.key === "Escape" && offering) setOffering(false);
             else if (e.key === "Escape") {
               if (!committing.current) drop();
-              if (!dialog) done?.();
+              if (!dialog) (p.onLeave ?? done)?.();
             }
           }}
         />

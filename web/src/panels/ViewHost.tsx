@@ -104,10 +104,11 @@ export function ViewHost({ onPicture }: { readonly onPicture: (file: File, view:
 /** An empty build offers a form; the hint gives way once one is being drawn. */
 function Start() {
   const drawing = useEditor((s) => s.drawing !== null);
-  if (drawing) return null;
+  const boards = useEditor((s) => (s.build?.document.boards ?? []).length > 0);
+  if (drawing || boards) return null; // the picture is worked with first; forms stand in their panel
   return (
     <div className="start">
-      <h2>Start with a form about as big as the picture</h2>
+      <h2>Start with a form of about the right size</h2>
       <NewPartForm />
       <p className="muted">… or drop a picture here first.</p>
     </div>

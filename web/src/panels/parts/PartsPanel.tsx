@@ -122,7 +122,7 @@ export function PartsPanel({ onAdd }: { readonly onAdd: () => void }) {
           </button>
         </p>
       )}
-      {parts.length === 0 && <p className="teach">No part yet. Start from a base form of about the right size.</p>}
+      {parts.length === 0 && <p className="teach">No part yet. Start from a base form of about the right size: <button type="button" className="link" onClick={onAdd}>a first part</button>.</p>}
       <Dropdown trigger={["contextMenu"]} open={menu !== null} onOpenChange={(open) => !open && closeMenu()} popupRender={() => (menu === null ? null : <MemberMenu member={menu} onRename={setRenaming} onDone={closeMenu} />)}>
         <ul
           ref={list}
