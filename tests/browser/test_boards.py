@@ -54,8 +54,7 @@ def test_width_strength_and_view_are_typed(editor):
     page = editor.page
     page.get_by_label("Board width").fill("300 mm")
     page.get_by_label("Board width").press("Enter")
-    page.wait_for_timeout(600)
-    assert board_of(editor)["width"] == 30
+    editor.wait_document(lambda d: d["boards"][0]["width"] == 30)
     page.get_by_label("Hide board").click()
     expect(page.get_by_label("Show board")).to_be_visible()
     assert board_of(editor)["hidden"] is True

@@ -160,6 +160,7 @@ def test_a_size_is_added_and_driven(editor):
     page.get_by_label("What drives Window width").fill("Inset: Width")
     page.locator(".ant-select-item-option", has_text="Inset: Width").first.click()
     editor.wait_document(lambda d: d["sizes"][0].get("driver"))
+    expect(row.locator("td.driven")).to_be_visible()  # the answer is here too
     page.get_by_label("Wanted Window width").fill("11.4")
     page.get_by_label("Wanted Window width").press("Enter")
     editor.wait_steps(lambda s: s[1]["width"] == 4.3)

@@ -78,3 +78,23 @@ def test_a_locked_part_is_not_picked(page, editor):
     expect(page.get_by_label("Unlock Bollard")).to_be_visible()
     editor.click(0, 0.2, 0)
     editor.picked("nothing picked")
+
+
+def test_another_kind_of_pick_begins_anew_at_the_same_spot(editor):
+    """A face, then E and a click on the same place: the edge there is the first, not the one behind it."""
+    editor.make(BOX)
+    editor.look("Front")
+    spot = (0.049, 0.1, 0.15)
+    editor.click(*spot)
+    editor.picked("1 face")
+    editor.key("e")
+    editor.click(*spot)
+    editor.picked("1 edge")
+    first = editor.page.get_by_test_id("picked").inner_text()
+    editor.key("Escape")
+    editor.page.mouse.move(5, 5)
+    editor.click(0, 0.3, 0.15)
+    editor.click(*spot)
+    editor.picked("1 edge")
+    assert editor.page.get_by_test_id("picked").inner_text() == first
+    expect(editor.page.locator(".hint")).not_to_contain_text("2 of")

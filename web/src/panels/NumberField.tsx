@@ -117,7 +117,7 @@ export function NumberField(p: Props) {
       trigger={[]}
       open={offering && offered.length > 0}
       onOpenChange={(open) => !open && setOffering(false)}
-      menu={{ items: offered.map((v) => ({ key: String(v), label: `${show(v)} ${suffix}` })), onClick: ({ key }) => { setOffering(false); setText(null); give(Number(key)); } }}
+      menu={{ items: offered.map((v) => ({ key: String(v), label: `${show(v)} ${power === 1 ? unit : suffix}` })), onClick: ({ key }) => { setOffering(false); setText(null); give(Number(key)); } }}
     >
       <span className="numberfield" style={{ width: p.width ?? 92 }} onContextMenu={(e) => { e.preventDefault(); setOffering(true); }}>
         <Input

@@ -21,6 +21,8 @@ export interface Hit {
 export const REACH = 8;
 /** The face of a triangle that comes of none: −1 as the core tells it. */
 const NO_FACE = 0xffffffff;
+/** The sine up to which a face counts as seen by its edge. */
+const EDGE_ON = 0.02;
 
 interface Candidate {
   readonly part: string;
@@ -31,6 +33,8 @@ interface Candidate {
   readonly near: number;
   readonly depth: number;
   readonly aside?: boolean;
+  /** a face that is seen by its edge: what is seen flat comes first */
+  readonly edgeOn?: boolean;
 }
 
 /** What there is to hit, and from where it is seen. */
@@ -86,10 +90,11 @@ function faces(ray: Ray, sight: Sight): Candidate[] {
     const inside = local(ray, view);
     for (const hit of view.picking(sight.look)?.hits(inside.ray, keeps(inside.ray, view, sight.section)) ?? []) {
       const aside = view.mesh !== null && hit.normal !== null && hit.face !== NO_FACE && Math.abs(faceNormal(view.mesh.cage, hit.face).dot(hit.normal)) < 0.5;
-      out.push({ part, element: hit.face, near: 0, depth: hit.distance / inside.scale, aside });
+      const edgeOn = hit.normal !== null && Math.abs(hit.normal.dot(inside.ray.direction)) < EDGE_ON;
+      out.push({ part, element: hit.face, near: 0, depth: hit.distance / inside.scale, aside, edgeOn });
     }
   }
-  out.sort((a, b) => a.depth - b.depth);
+  out.sort((a, b) => Number(a.edgeOn) - Number(b.edgeOn) || a.depth - b.depth);
   // what comes of no face of the cage cannot be picked, and stands before what lies behind it
   return out[0]?.element === NO_FACE ? [] : out.filter((c) => c.element !== NO_FACE);
 }
