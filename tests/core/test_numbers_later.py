@@ -16,7 +16,7 @@ from rhytonic.core.recipe.meanings import with_meanings
 from tests.helpers import box, document, evaluate, mesh_of
 
 #: how many random recipes each sweep looks at; 500 of them pick more than two thousand things
-EXAMPLES = int(os.environ.get("RHYTONIC_EXAMPLES", "40"))
+EXAMPLES = int(os.environ.get("RHYTONIC_EXAMPLES", "32"))
 DRUM = {"id": "drum", "kind": "cylinder", "radius": 1, "height": 3, "sides": 16}
 
 
