@@ -122,10 +122,13 @@ def at_places(mesh: Mesh, history: History, kind: Kind, places: Sequence[rules.P
     between = np.zeros(len(e.middle), np.int64)  # in how many places, or on the rim of how many
     chosen = np.zeros(len(e.middle), bool)
     empty = 0
+    makes: dict[tuple[str, str], tuple[Ints, Ints]] = {}  # what was made alike, and the rest: most places share theirs
     for place in places:  # bounded by MOST
-        same = usable & _same_make(e, history, place)
         nearest = None
-        for candidates in (np.flatnonzero(same), np.flatnonzero(usable & ~same)):
+        if (place.by, place.role) not in makes:
+            same = _same_make(e, history, place)
+            makes[place.by, place.role] = np.flatnonzero(usable & same), np.flatnonzero(usable & ~same)
+        for candidates in makes[place.by, place.role]:
             if not candidates.size:
                 continue
             about = candidates[_about(e, place, candidates)]
