@@ -37,7 +37,8 @@ class ChangeRow(Base):
     """
 
     __tablename__ = "changes"
-    __table_args__ = (UniqueConstraint("build_id", "key"), Index("changes_by_build", "build_id", "seq"))
+    __table_args__ = (UniqueConstraint("build_id", "key"), Index("changes_by_build", "build_id", "seq"),
+                      Index("changes_by_window", "window"))
 
     id: Mapped[int] = mapped_column(BigInteger, primary_key=True)
     build_id: Mapped[str] = mapped_column(ForeignKey("builds.id", ondelete="CASCADE"))

@@ -1,6 +1,7 @@
 import { deepEqual } from "fast-equals";
 
 import type { BuildDocument, Operation } from "../api/client";
+import { freeName } from "./intents";
 
 const ITEM = /^(.*)\/(\d+|-)$/;
 
@@ -22,14 +23,6 @@ function renamed<T>(value: T, ids: ReadonlyMap<string, string>): T {
   return Object.fromEntries(Object.entries(value).map(([k, v]) => [k, k === "pick" || k === "through" ? v : renamed<unknown>(v, ids)])) as T;
 }
 
-/** The number-free stem of an id, and the first of its numbers that is free. */
-function free(id: string, taken: ReadonlySet<string>): string {
-  const stem = id.replace(/\d+$/, "");
-  let number = 1;
-  while (taken.has(`${stem}${number}`)) number += 1;
-  return `${stem}${number}`;
-}
-
 /** A patch whose new items have ids that are free by now, and which were given another. */
 export function withFreeIds(document: BuildDocument, patch: readonly Operation[]): { patch: Operation[]; ids: ReadonlyMap<string, string> } {
   const ids = new Map<string, string>();
@@ -40,7 +33,7 @@ export function withFreeIds(document: BuildDocument, patch: readonly Operation[]
     if (typeof id !== "string" || !Array.isArray(held)) continue;
     const taken = new Set([...held.map((h: { id?: string }) => h.id ?? ""), ...ids.values()]);
     const moved = patch.some((o) => o.op === "remove" && ITEM.exec(o.path)?.[1] === list);
-    if (taken.has(id) && !moved) ids.set(id, free(id, taken));
+    if (taken.has(id) && !moved) ids.set(id, freeName(id.replace(/\d+$/, ""), [...taken]));
   }
   return { patch: ids.size === 0 ? [...patch] : patch.map((op) => ({ ...op, value: renamed(op.value, ids) })), ids };
 }

@@ -1,4 +1,4 @@
-import { Button, Dropdown, Input, Modal, Tooltip } from "antd";
+import { Button, Dropdown, Tooltip } from "antd";
 import { useState } from "react";
 
 import { keyOf } from "../../interaction/commands";
@@ -18,6 +18,7 @@ import { type EditorState, partOf, type PickKind, type ToolSession, useEditor, t
 import { counted, shown } from "../../model/units";
 import { useUnseen } from "../../model/unseen";
 import { change } from "../../sync/build";
+import { NameDialog } from "../NameDialog";
 import { MenuLabel, run } from "./common";
 
 const KINDS: readonly { kind: PickKind; title: string }[] = [
@@ -116,13 +117,15 @@ function PickMenu() {
   const part = useEditor((s) => partOf(s, s.current));
   const pick = useEditor((s) => s.pick);
   usePrefs((p) => p.keys);
-  const [naming, setNaming] = useState<string | null>(null);
+  const [naming, setNaming] = useState(false);
   const sets = part?.sets ?? [];
-  const keep = () => {
-    const name = naming?.trim() ?? "";
-    if (pick !== null && name !== "") void change("Keep pick set", keepSet(pick.part, name, pickRule(pick)));
-    setNaming(null);
-    focusView();
+  const leave = () => {
+    setNaming(false);
+    setTimeout(focusView);
+  };
+  const keep = (name: string) => {
+    if (pick !== null) void change("Keep pick set", keepSet(pick.part, name, pickRule(pick)));
+    leave();
   };
   const take = (name: string) => {
     const rule = sets.find((s) => s.name === name)?.pick as Partial<Record<PickKind, unknown>> | undefined;
@@ -145,15 +148,13 @@ function PickMenu() {
                 { key: `drop/${s.name}`, label: "Forget it", danger: true, onClick: () => void change("Forget pick set", dropSet(part?.id ?? "", s.name)) },
               ],
             })),
-            { key: "keep", label: "Keep the pick as a set …", disabled: pick === null, onClick: () => setNaming("") },
+            { key: "keep", label: "Keep the pick as a set …", disabled: pick === null, onClick: () => setNaming(true) },
           ],
         }}
       >
         <Button className="tool">Pick ▾</Button>
       </Dropdown>
-      <Modal open={naming !== null} title="Keep the pick as a set" okText="Keep" onOk={keep} onCancel={() => setNaming(null)} width={320} destroyOnHidden>
-        <Input autoFocus aria-label="Name of the set" placeholder="such as rim, hinge side, glass" value={naming ?? ""} onChange={(e) => setNaming(e.target.value)} onPressEnter={keep} />
-      </Modal>
+      {naming && <NameDialog title="Keep the pick as a set" label="Name of the set" placeholder="such as rim, hinge side, glass" okText="Keep" onDone={keep} onClose={leave} />}
     </>
   );
 }

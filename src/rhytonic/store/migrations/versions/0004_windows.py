@@ -11,7 +11,9 @@ depends_on = None
 
 def upgrade() -> None:
     op.add_column("changes", sa.Column("window", sa.String(64), nullable=True))
+    op.create_index("changes_by_window", "changes", ["window"])  # a window that is closed looks for its own
 
 
 def downgrade() -> None:
+    op.drop_index("changes_by_window", "changes")
     op.drop_column("changes", "window")
