@@ -12,7 +12,7 @@ from rhytonic.core.errors import StepError
 from rhytonic.core.mesh.names import hex_of
 from rhytonic.core.pick.meaning import ids_of
 from rhytonic.core.recipe.evaluate import Evaluator
-from rhytonic.core.recipe.meanings import with_meanings
+from rhytonic.core.recipe.meanings import after_change, with_meanings
 from tests.helpers import box, document, evaluate, mesh_of
 
 #: how many random recipes each sweep looks at; 500 of them pick more than two thousand things
@@ -56,6 +56,37 @@ def test_pieces_stay_themselves_whatever_an_earlier_step_is_called():
             above = {"id": f"n{n}", "kind": "bevel", "pick": around, "width": 0.5}
             mesh, last = found([body, above, loop, {"id": "x", "kind": "extrude", "depth": 1, "pick": by_hand(cut, "faces", low[:1])}])
             assert last.missing == 0 and middles(mesh, last.state.picked.elements)[:, 1].max() <= 1.0
+
+
+NEAR = {"nearest": [5, 3, 4]}
+
+
+@pytest.mark.parametrize("through", [NEAR, {"ring_through": NEAR}, {"sharper_than": 30}], ids=["nearest", "ring", "sharper"])
+@pytest.mark.parametrize("turn", [None, [0, 0, 180]], ids=["upright", "turned"])
+def test_pieces_of_a_rule_stay_themselves_too(through, turn):
+    """As above, with the loop through whatever a rule finds: made as the application stores it, then a bevel is put in."""
+    body = {"id": "body", "kind": "box", "size": [10, 6, 8]}
+    if through == {"sharper_than": 30}:  # two loops round, told by one rule that finds one ring
+        through = {"all_of": [through, {"not": {"of_faces": {"facing": "+y"}}}, {"not": {"of_faces": {"facing": "-y"}}}]}
+    stand = [body] + ([{"id": "t", "kind": "transform", "pick": {"vertices": "all"}, "rotate": turn, "about": [0, 3, 0]}] if turn else [])
+    loop = {"id": "loop", "kind": "insert_loop", "through": through, "at": [0.2]}
+    old, new = document(*stand).parts[0], document(*stand, loop).parts[0]
+    then, now = (Evaluator().run(p, "m", tolerant=True) for p in (old, new))
+    kept = after_change(new, now, old, then).steps[-1]
+    assert kept.begin == ("form_last" if turn else "form_first")
+    loop = {"kind": "insert_loop", **json.loads(kept.model_dump_json(by_alias=True, exclude_unset=True))}
+    cut = mesh_of(*stand, loop)
+    assert np.allclose(cut.points, now.surface.mesh.points)  # stored as it was shown
+    walls = np.flatnonzero(np.abs(cut.normals[:, 1]) < 0.5)
+    heights = middles(cut, walls)[:, 1]
+    low = walls[heights < heights.mean()][:1]
+    upright = {"edges": {"all_of": [{"not": {"of_faces": {"facing": "+y"}}}, {"not": {"of_faces": {"facing": "-y"}}}]}}
+    for n in range(40):
+        above = {"id": f"n{n}", "kind": "bevel", "pick": upright, "width": 0.5}
+        mesh, last = found([body, above, *stand[1:], loop,
+                            {"id": "x", "kind": "extrude", "depth": 1, "pick": by_hand(cut, "faces", low)}])
+        assert last.error is None and last.missing == 0
+        assert middles(mesh, last.state.picked.elements)[:, 1].max() < heights.mean()
 
 
 @pytest.mark.parametrize("degrees", [-5, 0, 5])

@@ -11,6 +11,7 @@ from pydantic import Field, model_validator
 from .. import tolerance
 from ..construct.ring_weights import corner_weights, vertex_weights
 from ..construct.rings import Rings, find_rings
+from ..construct.rings_in_form import first_in_form
 from ..construct.spread import even, is_lower
 from ..errors import BadParameter
 from ..mesh.attributes import Sources
@@ -36,7 +37,7 @@ class InsertLoop(Picking):
     shift: Annotated[Ratio, Field(ge=-1, le=1)] = 0.0
     at: Fractions | None = None
     distance: Annotated[list[Length], Field(min_length=1, max_length=1000)] | None = None
-    begin: Literal["lower", "first"] = "lower"
+    begin: Literal["lower", "first", "form_first", "form_last"] = "lower"
 
     @model_validator(mode="after")
     def _one_way(self) -> InsertLoop:
@@ -65,7 +66,8 @@ class _Cut:
 
 class InsertLoopKind(StepKind[InsertLoop]):
     """Each ring is cut once however many of its edges are named. Fractions run from the lower end (smaller y, then x, then
-    z) of the edge named, or with ``begin`` "first" from the end whose id is written first, and the same way along the ring.
+    z) of the edge named, or with ``begin`` "first" from the end whose id is written first, and the same way along the ring;
+    with "form_first" or "form_last" from the end that comes first or last in the base form, whatever turned it since.
     A ring stops at borders and at faces that are not quads, which keep its points as corners."""
 
     word, title, model = "insert_loop", "Insert loops", InsertLoop
@@ -86,8 +88,13 @@ class InsertLoopKind(StepKind[InsertLoop]):
     def plan(self, p: InsertLoop, mesh: Mesh, picked: Picked | None, context: Context) -> Draft:
         assert picked is not None
         t, m = mesh.topology, p.loops
-        rings = find_rings(t, picked.elements, mesh.names.vertex, picked.named)
-        if p.begin == "first" and picked.written is not None:
+        named, rest = picked.named, context.rest() if p.begin.startswith("form") else None
+        if rest is not None:
+            named = first_in_form(t, picked.elements, rest)
+        rings = find_rings(t, picked.elements, mesh.names.vertex, named)
+        if rest is not None and named is not None:
+            rings = rings.begins(named[0], named[1] if p.begin == "form_first" else t.edges[named[0]].sum(axis=1) - named[1])
+        elif p.begin == "first" and picked.written is not None:
             rings = rings.begins(*picked.written)
         cut = rings.number >= 0
         first = t.offsets[:-1]

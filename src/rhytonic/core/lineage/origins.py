@@ -123,3 +123,9 @@ def origins(history: History) -> Origins | None:
             found = found if carrying is None else carrying(found, number)
         at.remembered["origins"] = found
     return found
+
+
+def rest_of(history: History) -> Floats | None:
+    """(V, 3) places in the form after all steps of a history; None where they are not known."""
+    found = origins(history)
+    return None if found is None or not len(found.rest) else found.rest

@@ -14,7 +14,7 @@ from ..curve.curve import Curve
 from ..errors import BadPick, StepError
 from ..files.model import Model
 from ..lineage.history import History
-from ..lineage.origins import in_box, in_round
+from ..lineage.origins import in_box, in_round, rest_of
 from ..mesh.mesh import EMPTY, Mesh
 from ..params import to_metres
 from ..pick.resolve import Picked, by_names, resolve
@@ -160,7 +160,8 @@ class Evaluator:
         structure = digest(base, context.step, said.whole, surroundings, elements)
         plan = self.plans.get(structure)
         if plan is None:
-            draft = kind.plan(step, ground, picked, replace(context, find=lambda other: self._pick(above, other)))
+            draft = kind.plan(step, ground, picked, replace(
+                context, find=lambda other: self._pick(above, other), rest=lambda: rest_of(above.history)))
             _refuse_shared_edges(kind, draft, ground)
             plan = settle(draft, ground, above.history, context.step, counts_of(step))
             self.plans.put(structure, plan, plan.size)

@@ -2,10 +2,17 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
 from typing import Any
 
+import numpy as np
+
+from ..construct.rings import find_rings
+from ..construct.rings_in_form import first_in_form
 from ..construct.spread import is_lower
+from ..edit.insert_loop import InsertLoop
 from ..errors import StepError
+from ..lineage.origins import rest_of
 from ..mesh.names import from_hex
 from ..pick import rules
 from ..pick.convert import Kind
@@ -37,7 +44,33 @@ def after_change(part: Part, now: Evaluation, old: Part | None, then: Evaluation
         known = {s.id: s for s in with_meanings(old, then).steps}
         before = {s.id: s for s in old.steps}
         part = part.model_copy(update={"steps": [_taken(s, before.get(s.id), known.get(s.id)) for s in part.steps]})
+        part = _from_the_form(part, now, before)
     return with_meanings(part, now)
+
+
+def _from_the_form(part: Part, now: Evaluation, before: Collection[str | None]) -> Part:
+    """The part with a new last cut of rings that a rule finds told from the base form: what earlier steps are called or
+    how they turn it changes neither where it begins nor which of its pieces is which. One that stood before, or that others
+    follow, stays as its pieces are known."""
+    at = min(part.cage_end(), len(now.results)) - 1
+    step = part.steps[at] if at >= 0 else None
+    if not isinstance(step, InsertLoop) or isinstance(step.through, rules.Ids) or step.begin != "lower" or step.id in before:
+        return part
+    above, picked = now.after(at), now.results[at].state.picked
+    rest = rest_of(above.history)
+    if rest is None or picked is None or now.results[at].error is not None or not step.enabled:
+        return part
+    t = above.mesh.topology
+    edges, first = first_in_form(t, picked.elements, rest)
+    rings = find_rings(t, picked.elements, above.mesh.names.vertex, (edges, first))
+    naming = np.isin(edges, rings.named)
+    points, ends = above.mesh.points, np.stack([first, t.edges[edges].sum(axis=1) - first], axis=1)[naming]
+    lower = is_lower(points[ends[:, 0]], points[ends[:, 1]])
+    if not lower.size or lower.any() != lower.all():  # some of its rings run one way, some the other
+        return part
+    steps = list(part.steps)
+    steps[at] = step.model_copy(update={"begin": "form_first" if lower.all() else "form_last"})
+    return part.model_copy(update={"steps": steps})
 
 
 def _taken(step: Step, old: Step | None, known: Step | None) -> Step:

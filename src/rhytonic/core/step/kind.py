@@ -89,6 +89,7 @@ class Context:
         operand: answers what the step needs of other parts.
         file: answers a model file by its name, as read; raises StepError where there is none or it cannot be taken.
         curve: the curve above, where the recipe has not made faces of it yet.
+        rest: (V, 3) where the vertices of the mesh above lie in the base form, in fractions of its box; None if not known.
         patience: seconds after which a step is to be asked for once more; None for any time.
     """
 
@@ -99,6 +100,7 @@ class Context:
     operand: Find = field(default=_alone)
     file: Callable[[str], Model] = field(default=_no_files)
     curve: Curve | None = None
+    rest: Callable[[], Floats | None] = lambda: None
     patience: float | None = None
 
 
