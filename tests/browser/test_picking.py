@@ -53,10 +53,24 @@ def test_hover_shows_what_a_click_takes_without_drawing_the_model(page, editor):
     page.wait_for_timeout(500)
     pixel = """([x, y]) => { const c = document.querySelector('canvas.overlay'), b = c.getBoundingClientRect();
         const d = c.getContext('2d').getImageData(x - b.left - 4, y - b.top - 4, 9, 9).data;
-        let berry = 0; for (let i = 0; i < d.length; i += 4) if (d[i + 3] > 60 && d[i] > 140 && d[i + 1] < 60) berry++;
-        return berry; }"""
-    assert page.evaluate(pixel, editor.at(0.0, 0.2, 0.15)) > 0
+        const n = { teal: 0, berry: 0 };
+        for (let i = 0; i < d.length; i += 4) if (d[i + 3] > 60) { if (d[i] > 140 && d[i + 1] < 60) n.berry++; if (d[i] < 60 && d[i + 1] > 90) n.teal++; }
+        return n; }"""
+
+    def seen():
+        """Along the front edge of the top, a dash or the next."""
+        found = [page.evaluate(pixel, editor.at(x, 0.2, 0.15)) for x in (-0.02, -0.01, 0, 0.01, 0.02)]
+        return sum(f["teal"] for f in found), sum(f["berry"] for f in found)
+
+    teal, berry = seen()
+    assert teal > 0 and berry == 0  # unlike what is picked
     assert page.evaluate("performance.getEntriesByName('rhytonic:drawn').length") == 0
+    page.mouse.down()
+    page.mouse.move(*editor.at(0.02, 0.1, 0.1))
+    page.mouse.up()
+    page.mouse.move(*editor.at(0.3, 0.3, 0.3))
+    page.wait_for_timeout(500)
+    assert seen()[0] == 0  # and gone after a box
 
 
 def test_clicking_another_part_makes_it_current(page, editor, server):

@@ -11,6 +11,9 @@ function openId(): string | null {
   return /^\/build\/([0-9a-f]+)$/.exec(location.pathname)?.[1] ?? null;
 }
 
+/** What is told stands over the lower edge of the sheet: the bar with the fit, and what is worked on, stay in sight. */
+const TOLD = { top: "calc(100vh - 196px)", maxCount: 3 };
+
 /** The two pages: the list of builds, and one build. */
 export function App() {
   const [id, setId] = useState(openId);
@@ -32,7 +35,7 @@ export function App() {
   };
   return (
     <ConfigProvider theme={theme} wave={{ disabled: true }}>
-      <AntApp className="app">
+      <AntApp className="app" message={TOLD}>
         {id === null ? <BuildList onOpen={go} /> : <EditorPage key={id} id={id} onHome={() => go(null)} />}
       </AntApp>
     </ConfigProvider>

@@ -6,9 +6,11 @@ import os
 from collections import OrderedDict
 from collections.abc import Collection, Iterator
 from contextlib import contextmanager
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from threading import Lock
 from typing import Any
+
+import numpy as np
 
 from ..core.errors import StepError, UnknownName
 from ..core.files.limits import BadModel
@@ -238,6 +240,12 @@ def status(standing: Standing, part: Part) -> PartStatus:
         steps=[_step_status(evaluation, i) for i in range(len(part.steps))])
 
 
+#: long thin faces spoil what is smoothed or shaded round; where they are flat they are what was meant
+_ROUNDS = ("subdivision", "shade")
+#: and are seen from so many times longer than wide
+_LONG_SEEN = 50.0
+
+
 def findings(standing: Standing, part: Part, limits: Limits) -> tuple[str, list[FindingInfo]]:
     """What inspection finds in a part's cage and surface, and the key of what was inspected. Asked for after the answer to a
     change, never in front of it."""
@@ -245,6 +253,7 @@ def findings(standing: Standing, part: Part, limits: Limits) -> tuple[str, list[
     with standing.bench.held():
         evaluation = standing.run(part)
     cage, surface = evaluation.cage, evaluation.surface
+    limits = replace(limits, long=_LONG_SEEN if any(s.enabled and s.kind in _ROUNDS for s in part.steps) else np.inf)
     key = cage.key + surface.key + repr(limits).encode()
     found = bench.findings.get(key)
     if found is None:

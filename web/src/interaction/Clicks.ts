@@ -1,11 +1,11 @@
-import { cageEnd } from "../model/intents";
+import { cageEnd, setMark } from "../model/intents";
 import { isLockedPart } from "../model/parts";
 import { idsOf, setPick } from "../model/picks";
 import { editor, kindOf, partOf } from "../model/store";
-import { nearestEdgeOf } from "../scene/hit";
+import { bandWay } from "../scene/bandWay";
 import type { Pointer } from "../scene/pointer";
 import type { Pane } from "../scene/Sheet";
-import { tell } from "../sync/build";
+import { change, tell } from "../sync/build";
 import { lookOf } from "../tools/manifest";
 import { pickLoop, pickPath } from "./pickRules";
 import { accept } from "./session/storing";
@@ -31,6 +31,7 @@ export class Clicks {
     this.last = hit === null ? null : { x: at.x, y: at.y, nth, view: pane.view, kind };
     const cage = hit === null ? undefined : editor.get().meshes[hit.part]?.mesh.cage;
     this.anchor = hit === null || cage === undefined ? null : (idsOf(cage, hit.kind, [hit.element])[0] ?? null);
+    if (!remove) editor.set({ clicked: this.anchor });
     const { pick, pickKind, current, placing } = editor.get();
     if (placing) {
       if (hit !== null && !isLockedPart(editor.get(), hit.part)) await chooseMember(`p:${hit.part}`, toggle ? "toggle" : "alone", []);
@@ -38,7 +39,7 @@ export class Clicks {
     }
     editor.set({ stack: hit === null || hit.stacked < 2 ? null : { nth: (nth % hit.stacked) + 1, of: hit.stacked } });
     const maker = hit === null || hit.aside === true ? this.madeBelow() : null;
-    if (maker !== null) tell(`What is seen here is made below “you work here”, by ${maker}; choose “Work below this step” in its menu to pick it`);
+    if (maker !== null) tell(`What is seen here is made below “you work here”, by ${maker.title}.`, { title: "Work below it", go: () => void change("Move working mark", setMark(maker.part, maker.step)) });
     if (hit === null) {
       if (!toggle && !remove && current !== null) setPick(current, pickKind, []);
       return;
@@ -54,11 +55,11 @@ export class Clicks {
   }
 
   /** The step below the working mark that makes faces of its own, where there is one. */
-  private madeBelow(): string | null {
+  private madeBelow(): { readonly part: string; readonly step: string; readonly title: string } | null {
     const state = editor.get();
     const part = partOf(state, state.current);
     const step = part === null ? undefined : (part.steps ?? []).slice(cageEnd(part)).find((s) => s.enabled !== false && lookOf(s.kind).adds === true);
-    return step === undefined ? null : (step.label ?? kindOf(state, step.kind)?.title ?? step.kind);
+    return part?.id == null || step?.id == null ? null : { part: part.id, step: step.id, title: step.label ?? kindOf(state, step.kind)?.title ?? step.kind };
   }
 
   /** The shortest way from what was clicked last to what lies here, beside the pick. */
@@ -84,7 +85,7 @@ export class Clicks {
     const mesh = hit === null ? undefined : editor.get().meshes[hit.part]?.mesh.cage;
     const view = hit === null ? undefined : this.views.parts.get(hit.part);
     if (hit === null || mesh === undefined || view === undefined || hit.kind === "vertices") return;
-    const edge = hit.kind === "edges" ? hit.element : nearestEdgeOf(mesh, hit.element, view, pane.camera, at.x, at.y);
+    const edge = hit.kind === "edges" ? hit.element : bandWay(mesh, hit.element, view, pane.camera, at.x, at.y).edge;
     const [id] = idsOf(mesh, "edges", [edge]);
     await pickLoop(hit.kind, id as string, ring && hit.kind === "edges", beside ? editor.get().pick : null);
     this.last = null;

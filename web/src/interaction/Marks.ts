@@ -1,3 +1,5 @@
+import type { Vector3 } from "three";
+
 import type { MovedBoard } from "../scene/boards/Boards";
 import type { Hit } from "../scene/hit";
 import type { Pane } from "../scene/Sheet";
@@ -9,6 +11,8 @@ import type { Handle } from "../tools/Handle";
 export class Marks {
   /** the element under the pointer */
   hover: Hit | null = null;
+  /** the way a band runs that a double click there takes, in the view under the pointer */
+  way: { readonly pane: Pane; readonly line: readonly Vector3[] } | null = null;
   hotHandle: Handle | null = null;
   hotBoard: BoardHit | null = null;
   movedBoard: MovedBoard | null = null;

@@ -2,6 +2,7 @@ import { asking } from "../model/asking";
 import { usePointer } from "../model/pointer";
 import { prefs } from "../model/prefs";
 import { editor, type EditorState, partOf, type Triple, type ViewName } from "../model/store";
+import { bandWay } from "../scene/bandWay";
 import type { Pointer } from "../scene/pointer";
 import type { Pane } from "../scene/Sheet";
 import { settleFields } from "../sync/expression";
@@ -118,6 +119,7 @@ export class Pointing {
     this.corner = [pane.x, pane.y];
     if (editor.get().view !== pane.view) editor.set({ view: pane.view });
     this.gesture = this.begin(e, pane, at);
+    this.marks.hover = this.marks.way = null; // the pointer does something now
   }
 
   private begin(e: PointerEvent, pane: Pane, at: Pointer): Gesture | null {
@@ -191,6 +193,7 @@ export class Pointing {
     const gesture = this.gesture;
     this.gesture = null;
     await gesture?.up(this.within(e), { shift: e.shiftKey, alt: e.altKey, ctrl: e.ctrlKey || e.metaKey });
+    if (gesture !== null && this.under !== null) this.lookSoon(this.onCanvas(e));
   }
 
   private async click(pane: Pane, at: Pointer, keys: Modifiers): Promise<void> {
@@ -241,12 +244,20 @@ export class Pointing {
     this.marks.hotBoard = this.marks.hotHandle === null ? boardHandleAt(this.views.boards, pane, at) : null;
     const free = this.marks.hotHandle === null && this.marks.hotBoard === null && divider === null;
     this.marks.hover = free ? hitIn(this.views, pane, at.x, at.y, 0) : null;
+    this.marks.way = session === null ? this.wayUnder(pane, at) : null;
     const tooled = placeOf(this.views, session, pane);
     const shown = tooled !== null && free ? (toolOf(tooled.session).hover?.(tooled, at) ?? null) : null;
     if (shown !== null) tryHover(shown);
     const rim = free && !pane.camera.isFlat && this.onRim(pane, at);
     this.canvas.style.cursor = divider !== null ? (divider === "across" ? "col-resize" : divider === "down" ? "row-resize" : "move") : rim ? "all-scroll" : free ? "default" : "grab";
     this.views.invalidate("overlay");
+  }
+
+  private wayUnder(pane: Pane, at: Pointer): Marks["way"] {
+    const { hover } = this.marks;
+    const view = hover?.kind === "faces" ? this.views.parts.get(hover.part) : undefined;
+    const mesh = view?.mesh?.cage;
+    return hover === null || view === undefined || mesh === undefined ? null : { pane, line: bandWay(mesh, hover.element, view, pane.camera, at.x, at.y).line };
   }
 
   private handleAt(pane: Pane, at: Pointer): Handle | null {
@@ -279,7 +290,7 @@ export class Pointing {
   private leave(): void {
     this.under = null;
     this.last = null;
-    this.marks.hover = null;
+    this.marks.hover = this.marks.way = null;
     usePointer.setState({ at: null });
     endHover();
     this.views.invalidate("overlay");

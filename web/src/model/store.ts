@@ -132,6 +132,8 @@ export interface EditorState {
   lastValues: Record<ToolName, Values>;
   /** the pick before this one */
   lastPick: Picked | null;
+  /** id of what was clicked last */
+  clicked: string | null;
   /** the step whose pick is being made anew, and the step the working mark stood below before */
   pickingAgain: { readonly part: string; readonly step: string; readonly mark: string | null } | null;
   preview: PartMesh | null;
@@ -194,6 +196,7 @@ const START: EditorState = {
   session: null,
   lastValues: {},
   lastPick: null,
+  clicked: null,
   pickingAgain: null,
   preview: null,
   swung: null,

@@ -43,7 +43,11 @@ export function EditorPage({ id, onHome }: { readonly id: string; readonly onHom
   const [picture, setPicture] = useState<{ file: File; view: View } | null>(null);
 
   useEffect(() => {
-    onMessage((text) => void message.warning({ content: text, duration: 6 }));
+    onMessage((text, way) => {
+      const key = "told"; // one at a time, the newest
+      const go = way === undefined ? null : <button type="button" className="link" onClick={() => { message.destroy(key); way.go(); focusView(); }}>{way.title}</button>;
+      void message.warning({ key, content: <>{text} {go}</>, duration: way === undefined ? 6 : 12 });
+    });
     setFault(null);
     openBuild(id).catch((error: unknown) => setFault(sentence(error)));
     return followOthers();

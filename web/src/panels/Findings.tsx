@@ -1,4 +1,5 @@
 import { Button } from "antd";
+import { useState } from "react";
 
 import type { FindingInfo } from "../api/client";
 import { accept } from "../interaction/session/storing";
@@ -13,6 +14,9 @@ interface Told extends FindingInfo {
   readonly part: string;
   readonly name: string;
 }
+
+/** Kinds that many parts have by their make: one line tells of all. */
+const TOGETHER = new Set(["long_face"]);
 
 /** Pick what a finding is about, so that the view shows it. */
 async function show(f: Told): Promise<void> {
@@ -34,9 +38,30 @@ export function Findings() {
       {faults.length === 0 && <p className="muted">Nothing wrong found.</p>}
       <List found={faults} mark="▲" />
       {notes.length > 0 && <h3>Worth knowing</h3>}
-      <List found={notes} mark="•" />
+      <List found={notes.filter((f) => !TOGETHER.has(f.kind))} mark="•" />
+      {[...TOGETHER].map((kind) => <Together key={kind} kind={kind} found={notes.filter((f) => f.kind === kind)} />)}
       <Limits />
     </>
+  );
+}
+
+/** One line for a kind of finding in however many parts; each press shows the next of them. */
+function Together({ kind, found }: { readonly kind: string; readonly found: readonly Told[] }) {
+  const [next, setNext] = useState(0);
+  if (found.length === 0) return null;
+  const names = [...new Set(found.map((f) => f.name))];
+  const here = found[next % found.length] as Told;
+  return (
+    <ul className="findings">
+      <li>
+        <p title={names.join(", ")}>
+          • {findingText(kind, found.reduce((sum, f) => sum + f.count, 0))} in {names.length === 1 ? names[0] : `${names.length} parts`}, where the surface is round
+        </p>
+        <Button size="small" onClick={() => { setNext(next + 1); void show(here); }}>
+          {found.length > 1 ? `Show in ${here.name}` : "Show"}
+        </Button>
+      </li>
+    </ul>
   );
 }
 

@@ -8,6 +8,7 @@ import { useEditor } from "../model/store";
 import { fromShown, shown, shownUnit, tidy, toShown } from "../model/units";
 import { undoOrRedo } from "../sync/build";
 import { evaluate, track } from "../sync/expression";
+import { useFitting } from "./useFitting";
 
 const PLAIN = /^[-+]?\d+([.,]\d+)?$/;
 
@@ -52,6 +53,8 @@ export function NumberField(p: Props) {
   const show = (value: number) => (power === 0 ? shown(value) : tidy(toShown(value, power)));
   const quantity = p.quantity ?? (p.unit !== null ? "length" : p.label);
   const recent = usePrefs((all) => all.recent[quantity]);
+  const frame = useRef<HTMLSpanElement>(null);
+  useFitting(frame, `${text ?? show(p.value)} ${suffix}`, p.width ?? 92);
 
   useEffect(() => {
     if (text === null) base.current = p.value;
@@ -119,7 +122,7 @@ export function NumberField(p: Props) {
       onOpenChange={(open) => !open && setOffering(false)}
       menu={{ items: offered.map((v) => ({ key: String(v), label: `${show(v)} ${power === 1 ? unit : suffix}` })), onClick: ({ key }) => { setOffering(false); setText(null); give(Number(key)); } }}
     >
-      <span className="numberfield" style={{ width: p.width ?? 92 }} onContextMenu={(e) => { e.preventDefault(); setOffering(true); }}>
+      <span className="numberfield" ref={frame} onContextMenu={(e) => { e.preventDefault(); setOffering(true); }}>
         <Input
           ref={p.inputRef ?? null}
           size="small"

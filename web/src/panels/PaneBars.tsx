@@ -1,4 +1,4 @@
-import { Button, Dropdown, Segmented, Tooltip } from "antd";
+import { Button, Dropdown, Segmented } from "antd";
 
 import { focusView } from "../interaction/focus";
 import { frame, look, swapSide } from "../interaction/viewing";
@@ -7,6 +7,7 @@ import { useEditor, type ViewName } from "../model/store";
 import { FLAT_VIEWS, VIEW_TITLES } from "../model/views";
 import { Icon } from "./Icon";
 import { ViewSettings } from "./ViewSettings";
+import { Tip } from "./Tip";
 
 const SHADINGS: readonly { key: Shading; title: string }[] = [
   { key: "solid", title: "Solid" },
@@ -45,9 +46,9 @@ function OneBar() {
 
 function FrameAll() {
   return (
-    <Tooltip title="Show everything (A)">
+    <Tip title="Show everything (A)">
       <Button size="small" type="text" aria-label="Show everything" icon={<Icon name="frame" size={16} />} onClick={() => { frame(); focusView(); }} />
-    </Tooltip>
+    </Tip>
   );
 }
 
@@ -67,16 +68,16 @@ function SheetBars() {
           {b.view === "perspective" ? (
             <span className="paneview">{VIEW_TITLES[b.view]}</span>
           ) : (
-            <Tooltip title="Look from the opposite side">
+            <Tip title="Look from the opposite side">
               <button type="button" className="paneview" aria-label={`${VIEW_TITLES[b.view]}: look from the opposite side`} onClick={() => { swapSide(b.view); focusView(); }}>
                 {VIEW_TITLES[b.view]}
               </button>
-            </Tooltip>
+            </Tip>
           )}
           <LookMenu slot={b.slot} title={VIEW_TITLES[b.view]} />
-          <Tooltip title="This view alone (O)">
+          <Tip title="This view alone (O)">
             <Button size="small" type="text" aria-label={`${VIEW_TITLES[b.view]} alone`} icon={<Icon name="alone" size={14} />} onClick={() => { look(b.view); focusView(); }} />
-          </Tooltip>
+          </Tip>
           {b.slot === "solid" && (
             <>
               <FrameAll />

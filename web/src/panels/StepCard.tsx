@@ -1,4 +1,4 @@
-import { Button, Dropdown, Input, Select, Switch, Tooltip } from "antd";
+import { Button, Dropdown, Input, Select, Switch } from "antd";
 import { deepEqual } from "fast-equals";
 import { useState } from "react";
 
@@ -20,6 +20,7 @@ import { NumberField } from "./NumberField";
 import { PickAgain } from "./PickAgain";
 import { PartSelect } from "./PartSelect";
 import { type Profile, ProfileField } from "./ProfileField";
+import { Tip } from "./Tip";
 
 interface Props {
   readonly part: Part;
@@ -115,9 +116,9 @@ export function StepCard(p: Props) {
             </div>
           )}
           <div className="actions">
-            <Tooltip title={off ? "Switch on" : "Switch off"}>
+            <Tip title={off ? "Switch on" : "Switch off"}>
               <Switch size="small" aria-label="Step on" checked={!off} disabled={p.number === 1} onChange={(on) => act(on ? "Switch step on" : "Switch step off", setStep(partId, id, { enabled: on }))} />
-            </Tooltip>
+            </Tip>
             <Dropdown
               trigger={["click"]}
               menu={{

@@ -1,4 +1,4 @@
-import { Button, Dropdown, Input, Segmented, Tooltip } from "antd";
+import { Button, Dropdown, Input, Segmented } from "antd";
 import { useState } from "react";
 
 import { focusView } from "../interaction/focus";
@@ -15,6 +15,7 @@ import { applyTheme } from "../theme/theme";
 import { boardTitle } from "./brief/BoardsSection";
 import { percent } from "./brief/FitSection";
 import { Icon } from "./Icon";
+import { Tip } from "./Tip";
 
 /** Build name, save state, undo and redo, triangles, export, help. */
 export function TopBar({ onHome, onFind, onHelp }: { readonly onHome: () => void; readonly onFind: () => void; readonly onHelp: () => void }) {
@@ -33,11 +34,11 @@ export function TopBar({ onHome, onFind, onHelp }: { readonly onHome: () => void
   };
   return (
     <header className="topbar">
-      <Tooltip title="All builds">
+      <Tip title="All builds">
         <button type="button" className="wordmark" onClick={onHome} aria-label="All builds">
           <img src="/mark.svg" alt="" width={22} height={22} /> Rhytonic
         </button>
-      </Tooltip>
+      </Tip>
       <span className="divider" />
       <Input
         variant="borderless"
@@ -49,12 +50,12 @@ export function TopBar({ onHome, onFind, onHelp }: { readonly onHome: () => void
         onPressEnter={(e) => e.currentTarget.blur()}
       />
       <SaveNote />
-      <Tooltip title={build.undo ? `Undo: ${build.undo} (Ctrl Z)` : "Nothing to undo"}>
+      <Tip title={build.undo ? `Undo: ${build.undo} (Ctrl Z)` : "Nothing to undo"}>
         <Button type="text" aria-label="Undo" disabled={build.undo === null} onClick={() => void undoOrRedo("undo")} icon={<Icon name="undo" />} />
-      </Tooltip>
-      <Tooltip title={build.redo ? `Redo: ${build.redo} (Ctrl Shift Z)` : "Nothing to redo"}>
+      </Tip>
+      <Tip title={build.redo ? `Redo: ${build.redo} (Ctrl Shift Z)` : "Nothing to redo"}>
         <Button type="text" aria-label="Redo" disabled={build.redo === null} onClick={() => void undoOrRedo("redo")} icon={<Icon name="redo" />} />
-      </Tooltip>
+      </Tip>
       <span className="grow" />
       <button type="button" className="findbox" onClick={onFind}>
         Find a tool or part <kbd>Ctrl K</kbd>
@@ -81,7 +82,7 @@ export function TopBar({ onHome, onFind, onHelp }: { readonly onHome: () => void
       >
         <Button>Export</Button>
       </Dropdown>
-      <Tooltip title={night ? "Light colours" : "Night colours"}>
+      <Tip title={night ? "Light colours" : "Night colours"}>
         <Button
           type="text"
           aria-label="Night colours"
@@ -91,7 +92,7 @@ export function TopBar({ onHome, onFind, onHelp }: { readonly onHome: () => void
             useEditor.setState({ night: !night });
           }}
         />
-      </Tooltip>
+      </Tip>
       <Button shape="circle" aria-label="Help" onClick={onHelp}>
         ?
       </Button>
@@ -120,11 +121,11 @@ function FitChip() {
     </div>
   );
   return (
-    <Tooltip title={told} placement="bottom">
+    <Tip title={told}>
       <button type="button" className={`chip ${fine ? "good" : "warn"}`} data-testid="overall" onClick={() => useEditor.setState({ station: "brief" })}>
         {fine ? "✓" : "△"} {overall === null ? `${passed} of ${wanted.length} sizes` : `Fit ${percent(overall)}`}
       </button>
-    </Tooltip>
+    </Tip>
   );
 }
 

@@ -1,4 +1,4 @@
-import { Button, Popover, Segmented, Switch, Tooltip } from "antd";
+import { Button, Popover, Segmented, Switch } from "antd";
 
 import { focusView } from "../interaction/focus";
 import { cutOpen } from "../interaction/viewing";
@@ -7,6 +7,7 @@ import { editor, METRES, unitOf, useEditor } from "../model/store";
 import { applyColours, type ColourName, token } from "../theme/theme";
 import { Icon } from "./Icon";
 import { NumberField } from "./NumberField";
+import { Tip } from "./Tip";
 
 const SHOWN: readonly { key: keyof Prefs["shown"]; title: string }[] = [
   { key: "grid", title: "grid" },
@@ -28,9 +29,9 @@ const COLOURS: readonly { key: ColourName; title: string; variable: string }[] =
 export function ViewSettings() {
   return (
     <Popover trigger="click" placement="bottomRight" title="Views" content={<Settings />} onOpenChange={(open) => !open && focusView()}>
-      <Tooltip title="What the views show">
+      <Tip title="What the views show">
         <Button size="small" type="text" aria-label="View settings" icon={<Icon name="settings" size={16} />} />
-      </Tooltip>
+      </Tip>
     </Popover>
   );
 }

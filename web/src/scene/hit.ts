@@ -19,6 +19,8 @@ export interface Hit {
 
 /** A click takes what lies this near, in pixels. */
 export const REACH = 8;
+/** And what stands no further off than this beside the first stands behind it. */
+const BEHIND = 2;
 /** The face of a triangle that comes of none: −1 as the core tells it. */
 const NO_FACE = 0xffffffff;
 /** The sine up to which a face counts as seen by its edge. */
@@ -185,8 +187,12 @@ function near(x: number, y: number, kind: PickKind, sight: Sight): Candidate[] {
     out.push(...met);
   }
   out.sort((a, b) => (a.part === current ? 0 : 1) - (b.part === current ? 0 : 1) || a.near - b.near || a.depth - b.depth);
-  if (sight.through) return out.filter((c) => sight.section === null || !isCutAway(middle(c, kind, x, y, sight), sight.section));
-  return out.filter((c) => isSeen(middle(c, kind, x, y, sight), sight));
+  const there = out.filter((c) => sight.section === null || !isCutAway(middle(c, kind, x, y, sight), sight.section));
+  if (sight.through) return there;
+  const seen = there.filter((c) => isSeen(middle(c, kind, x, y, sight), sight));
+  const first = seen[0];
+  // clicks that go on at one place go on to what stands behind there
+  return first === undefined ? [] : [...seen, ...there.filter((c) => !seen.includes(c) && c.near <= first.near + BEHIND)];
 }
 
 /** Where a candidate stands: the vertex, or the point of the edge under the pointer. */
@@ -267,7 +273,7 @@ function nearVertices(x: number, y: number, part: string, mesh: MeshData, m: Mat
   return out;
 }
 
-function along(x: number, y: number, ax: number, ay: number, bx: number, by: number): number {
+export function along(x: number, y: number, ax: number, ay: number, bx: number, by: number): number {
   const dx = bx - ax, dy = by - ay;
   const size = dx * dx + dy * dy;
   return size === 0 ? 0 : ((x - ax) * dx + (y - ay) * dy) / size;
@@ -286,24 +292,4 @@ function nearEdges(x: number, y: number, part: string, mesh: MeshData, m: Matrix
     if (near <= REACH && Math.abs(depth) <= 1) out.push({ part, element: e, met: { mesh, index: e }, near, depth });
   }
   return out;
-}
-
-/** The edge of a face that passes nearest to a pixel. */
-export function nearestEdgeOf(mesh: MeshData, face: number, view: PartView, camera: Camera, x: number, y: number): number {
-  const { offsets, corners, edges } = mesh.shape;
-  const ring = [...corners.subarray(offsets[face], offsets[face + 1])];
-  const on = new Set(ring.map((v, i) => pairKey(v, ring[(i + 1) % ring.length] as number)));
-  let best = { edge: -1, off: Infinity };
-  for (let e = 0; e < edges.length / 2; e++) {
-    if (!on.has(pairKey(edges[2 * e] as number, edges[2 * e + 1] as number))) continue;
-    const [a, b] = [0, 1].map((k) => camera.project(new Vector3().fromArray(mesh.positions, (edges[2 * e + k] as number) * 3).applyMatrix4(view.group.matrix))) as [Vector3, Vector3];
-    const t = Math.min(Math.max(along(x, y, a.x, a.y, b.x, b.y), 0), 1);
-    const off = Math.hypot(a.x + t * (b.x - a.x) - x, a.y + t * (b.y - a.y) - y);
-    if (off < best.off) best = { edge: e, off };
-  }
-  return best.edge;
-}
-
-function pairKey(a: number, b: number): string {
-  return a < b ? `${a}-${b}` : `${b}-${a}`;
 }

@@ -1,12 +1,16 @@
 import { Vector3 } from "three";
 
 import type { MeshData } from "../api/packets";
-import type { PickKind } from "../model/store";
+import { editor, type PickKind } from "../model/store";
 import { token } from "../theme/theme";
 import type { Camera } from "./Camera";
 import type { PartView } from "./PartView";
 import type { Pane, Sheet } from "./Sheet";
 
+/** A label is no wider than this, and stands below the bar of its view; one line of it takes so much. */
+const MOST_WIDE = 340;
+const BAR = 32;
+const LINE = 16;
 /** More outlines than this say no more. */
 const MOST_LIT = 3000;
 
@@ -15,6 +19,9 @@ export class Overlay {
   readonly context: CanvasRenderingContext2D;
   /** of the pane being drawn; points are projected by it */
   camera: Camera;
+  /** whether that pane is the view at work, and whether a fault was told in it */
+  private atWork = false;
+  told = false;
 
   constructor(
     private readonly canvas: HTMLCanvasElement,
@@ -25,6 +32,7 @@ export class Overlay {
   }
 
   clear(width: number, height: number, ratio: number): void {
+    this.told = false;
     if (this.canvas.width !== Math.round(width * ratio) || this.canvas.height !== Math.round(height * ratio)) {
       this.canvas.width = Math.round(width * ratio);
       this.canvas.height = Math.round(height * ratio);
@@ -37,6 +45,7 @@ export class Overlay {
   within(pane: Pane, draw: () => void): void {
     const c = this.context;
     this.camera = pane.camera;
+    this.atWork = pane.view === editor.get().view;
     c.save();
     c.translate(pane.x, pane.y);
     c.beginPath();
@@ -121,35 +130,64 @@ export class Overlay {
     c.fillText(text, x, y);
   }
 
-  /** A boxed value beside a point, kept inside the view; `line` puts further ones below. */
+  /** A boxed value beside a point, kept inside the view and clear of its bar; `line` puts further ones below. What is too long
+   * goes on in further lines. */
   label(at: Vector3, text: string, colour: string, line = 0): void {
     const c = this.context;
     c.font = '600 12px "Archivo Variable", sans-serif';
     const p = this.camera.project(at);
-    const width = c.measureText(text).width + 18;
+    const lines = this.wrapped(text, Math.min(this.camera.width - 8, MOST_WIDE) - 18);
+    const width = Math.max(...lines.map((l) => c.measureText(l).width)) + 18;
+    const height = 6 + LINE * lines.length;
     const x = Math.min(Math.max(p.x - width - 14, 4), this.camera.width - width - 4);
-    const y = Math.min(Math.max(p.y - 11 + 26 * line, 4), this.camera.height - 26);
+    const y = Math.min(Math.max(p.y - 11 + 26 * line, BAR), this.camera.height - height - 4);
     c.fillStyle = token("panel");
     c.strokeStyle = colour;
     c.lineWidth = 1.2;
     c.beginPath();
-    c.roundRect(x, y, width, 22, 4);
+    c.roundRect(x, y, width, height, 4);
     c.fill();
     c.stroke();
-    this.text(x + width - 9, y + 11.5, text, token("ink"), "right");
+    if (lines.length === 1) this.text(x + width - 9, y + 11.5, text, token("ink"), "right");
+    else lines.forEach((l, i) => this.text(x + 9, y + 11.5 + LINE * i, l, token("ink")));
   }
 
-  /** Elements lit up: what a click would take, or what a step picked. */
+  /** What keeps a trial from being, once, where the hand is. */
+  fault(at: Vector3, told: string): void {
+    if (!this.atWork || this.told) return;
+    this.told = true;
+    this.label(at, `▲ ${told}`, token("warn"), 1);
+  }
+
+  private wrapped(text: string, width: number): string[] {
+    const out: string[] = [];
+    for (const word of text.split(" ")) {
+      const longer = out.length === 0 ? word : `${out[out.length - 1]} ${word}`;
+      if (out.length > 0 && this.context.measureText(longer).width <= width) out[out.length - 1] = longer;
+      else out.push(word);
+    }
+    return out;
+  }
+
+  /** What a click would take: drawn otherwise than what is picked. */
   hover(view: PartView, kind: PickKind, elements: readonly number[]): void {
+    this.outlines(view, kind, elements, token("mark"), [5, 3]);
+  }
+
+  /** What a step picked. */
+  lit(view: PartView, kind: PickKind, elements: readonly number[]): void {
+    this.outlines(view, kind, elements, token("pick"), []);
+  }
+
+  private outlines(view: PartView, kind: PickKind, elements: readonly number[], colour: string, dash: number[]): void {
     const mesh = view.mesh?.cage;
     if (mesh === undefined) return;
-    const colour = token("pick");
     for (const element of elements.slice(0, MOST_LIT)) {
       const points = outline(mesh, kind, element).map((v) => vertexAt(view, mesh, v));
       if (kind === "vertices") {
         const p = points[0];
         if (p !== undefined) this.dot(p, 6, "transparent", colour, 1.8);
-      } else this.polyline(points, colour, kind === "faces" ? 1.6 : 3, { close: kind === "faces" });
+      } else this.polyline(points, colour, kind === "faces" ? 1.6 : 3, { close: kind === "faces", dash });
     }
   }
 }

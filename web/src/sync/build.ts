@@ -8,15 +8,21 @@ import { editor } from "../model/store";
 import { ChangeQueue } from "./changes";
 import { inspect } from "./findings";
 
-let tellPerson: (message: string) => void = () => undefined;
+/** What would help, to be done by a press on it. */
+export interface Way {
+  readonly title: string;
+  readonly go: () => void;
+}
+
+let tellPerson: (message: string, way?: Way) => void = () => undefined;
 
 /** Where refusals and news are shown. */
-export function onMessage(tell: (message: string) => void): void {
+export function onMessage(tell: (message: string, way?: Way) => void): void {
   tellPerson = tell;
 }
 
-export function tell(message: string): void {
-  tellPerson(message);
+export function tell(message: string, way?: Way): void {
+  tellPerson(message, way);
 }
 
 /** Connectivities that came along once. */

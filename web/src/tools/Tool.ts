@@ -7,7 +7,6 @@ import type { Sight } from "../scene/hit";
 import type { Overlay } from "../scene/overlay";
 import type { PartView } from "../scene/PartView";
 import type { Pointer } from "../scene/pointer";
-import { token } from "../theme/theme";
 import type { Handle } from "./Handle";
 
 export interface ToolPlace {
@@ -48,8 +47,8 @@ export interface Tool {
   draw(place: ToolPlace, overlay: Overlay, hot: Handle | null): void;
 }
 
-/** What keeps the trial from being, said where the hand is; the tray says it whole. */
+/** What keeps the trial from being, said where the hand is. */
 export function fault(overlay: Overlay, at: Vector3): void {
   const told = editor.get().previewError;
-  if (told !== null) overlay.label(at, `▲ ${told.length > 64 ? `${told.slice(0, 63)}…` : told}`, token("warn"), 1);
+  if (told !== null) overlay.fault(at, told);
 }

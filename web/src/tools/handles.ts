@@ -18,6 +18,8 @@ const PATCH: readonly [number, number] = [15, 29];
 const PLANE_BAR = 40;
 const ARC = 90;
 const EVEN = 46;
+/** The bar at the top of a view is so high. */
+const HEAD = 32;
 /** Arcs stand between these angles of their plane, clear of the patches. */
 const SPAN: readonly [number, number] = [100, 170];
 /** An axis seen so nearly end on has no handle, as a share of its full length. */
@@ -42,6 +44,8 @@ interface Flat {
 class Laid {
   readonly o: Flat;
   private readonly size: number;
+  /** as they point here: inwards where the view ends before the handle would */
+  private readonly axes: readonly Vector3[];
 
   constructor(
     private readonly stand: Stand,
@@ -49,6 +53,15 @@ class Laid {
   ) {
     this.o = camera.project(stand.origin);
     this.size = camera.pixel(stand.origin);
+    this.axes = stand.axes.map((axis) => {
+      const reach = (way: number) => this.at(axis.clone().multiplyScalar(way * (COLLAR + 8)));
+      return this.holds(reach(1)) || !this.holds(reach(-1)) ? axis : axis.clone().negate();
+    });
+  }
+
+  /** Whether a place is to be seen, below the bar of the view. */
+  private holds({ x, y }: Flat): boolean {
+    return x >= 0 && y >= HEAD && x <= this.camera.width && y <= this.camera.height;
   }
 
   at(offset: Vector3): Flat {
@@ -56,11 +69,11 @@ class Laid {
   }
 
   axis(i: number, pixels: number): Flat {
-    return this.at((this.stand.axes[i] as Vector3).clone().multiplyScalar(pixels));
+    return this.at((this.axes[i] as Vector3).clone().multiplyScalar(pixels));
   }
 
   corner(i: number, j: number, a: number, b: number): Flat {
-    return this.at((this.stand.axes[i] as Vector3).clone().multiplyScalar(a).addScaledVector(this.stand.axes[j] as Vector3, b));
+    return this.at((this.axes[i] as Vector3).clone().multiplyScalar(a).addScaledVector(this.axes[j] as Vector3, b));
   }
 
   /** Whether an axis runs enough across the view to be taken hold of. */
@@ -72,7 +85,7 @@ class Laid {
   /** Whether the plane across an axis is open enough to the eye. */
   opens(i: number): boolean {
     const { eye } = this.camera.basis();
-    return Math.abs(eye.dot(this.stand.axes[i] as Vector3)) > LEAST;
+    return Math.abs(eye.dot(this.axes[i] as Vector3)) > LEAST;
   }
 
   arc(i: number): Flat[] {

@@ -1,4 +1,6 @@
-import type { Values } from "../model/store";
+import type { MeshData } from "../api/packets";
+import type { Picked, Values } from "../model/store";
+import { leastWeld } from "../model/weld";
 import { ArrayTool } from "./array";
 import { CutTool } from "./cut";
 import { ExtrudeTool } from "./extrude";
@@ -29,6 +31,8 @@ export interface Look {
   readonly adds?: boolean;
   /** sets of values that its card offers to give and to take out again */
   readonly gives?: readonly string[];
+  /** values that what is picked suggests */
+  readonly begins?: (mesh: MeshData, pick: Picked) => Values;
   /** what is told while it is at work */
   readonly hint?: string;
 }
@@ -66,7 +70,7 @@ export const MANIFEST: Readonly<Record<string, Look>> = {
   slide: { tool: new SlideTool(), hint: "Drag the knob along the dashed edge, or type a share from −1 to 1." },
   extrude_edges: {},
   dissolve: {},
-  weld: {},
+  weld: { begins: leastWeld },
   boolean: {
     points: { tool: otherPart, value: "parts", when: "always", sentence: "Click the other part, or choose it. Enter accepts." },
     others: (values) => (values["operation"] === "unite" ? "hidden" : "ghosted"),

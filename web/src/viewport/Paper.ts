@@ -43,7 +43,7 @@ export class Paper {
     const o = this.overlay;
     const { shown } = prefs.get();
     if (shown.floor) drawFloor(pane, o);
-    if (shown.grid && pane.camera.isFlat) drawGridFigures(pane, ruledStep(this.views.sheet.flat.size, METRES[shownUnit(state)]), o);
+    if (shown.grid && pane.camera.isFlat) drawGridFigures(pane, this.views.sheet, ruledStep(this.views.sheet.flat.size, METRES[shownUnit(state)]), o);
     if (shown.origin) drawOrigin(pane, o);
     if (shown.axes) drawAxes(pane, o);
     drawTitle(pane, this.views.sheet, o);
@@ -53,7 +53,7 @@ export class Paper {
     drawDimensions(pane, this.views.sheet, o, this.views.bounds());
     if (prefs.get().faceDots && state.pickKind === "faces") this.drawDots(pane, state);
     this.drawSoft(state);
-    this.drawLit(state);
+    this.drawLit(pane, state);
     if (state.section !== null) this.hands.section.draw(state.section, this.views.bounds(), this.views.parts, pane.camera, o, this.hands.marks.hotHandle?.kind === "section");
     this.drawHandles(pane, state);
     if (state.drawing !== null) this.hands.drawer.draw(state.drawing, o);
@@ -61,16 +61,23 @@ export class Paper {
     this.hands.asker.draw(pane, o);
   }
 
-  private drawLit(state: EditorState): void {
+  private drawLit(pane: Pane, state: EditorState): void {
     const dragging = state.session?.dragging ?? false;
-    const { hover, hotHandle } = this.hands.marks;
+    const { hover, hotHandle, way } = this.hands.marks;
     const { parts } = this.views;
     if (hover !== null && !dragging && hotHandle === null) {
       const view = parts.get(hover.part);
       if (view !== undefined) this.overlay.hover(view, hover.kind, [hover.element]);
+      if (way?.pane === pane) this.drawWay(way.line);
     }
     const lit = state.lit === null ? undefined : parts.get(state.lit.part);
-    if (state.lit !== null && lit !== undefined) this.overlay.hover(lit, state.lit.kind, state.lit.elements);
+    if (state.lit !== null && lit !== undefined) this.overlay.lit(lit, state.lit.kind, state.lit.elements);
+  }
+
+  /** Where the band enters and leaves a face that a double click takes. */
+  private drawWay(line: readonly Vector3[]): void {
+    this.overlay.polyline(line, token("mark"), 1.2, { dash: [2, 4] });
+    for (const end of line) this.overlay.dot(end, 1.5, token("mark"), token("mark"), 1);
   }
 
   private drawHandles(pane: Pane, state: EditorState): void {
@@ -88,6 +95,8 @@ export class Paper {
     }
     const place = placeOf(this.views, state.session, pane);
     if (place !== null) toolOf(place.session).draw(place, this.overlay, this.hands.marks.hotHandle);
+    // a tool without a handle to say it at
+    if (state.previewError !== null) this.overlay.fault(pane.camera.onPlane(pane.camera.width / 2, pane.camera.height / 3), state.previewError);
   }
 
   /** Between which points a gap is measured, or the box of what two parts share. */

@@ -166,7 +166,7 @@ export class Viewport implements Views {
   /** Make the scene what the store says. */
   sync(): void {
     const state = editor.get();
-    if (this.held.sync(state)) this.pointing.marks.hover = null; // its number means another element now
+    if (this.held.sync(state)) this.pointing.marks.hover = this.pointing.marks.way = null; // its number means another element now
     const parts = state.build?.document.parts ?? [];
     const ready = state.build !== null && parts.every((p) => p.id != null && state.meshes[p.id] !== undefined);
     if (ready && this.framed !== state.build?.id && (parts.length > 0 || (state.build?.document.boards?.length ?? 0) > 0)) {

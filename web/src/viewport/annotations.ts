@@ -52,7 +52,7 @@ export function drawOrigin(pane: Pane, o: Overlay): void {
 }
 
 /** What the lines of the grid stand apart, and where they stand along the edges of a flat view. */
-export function drawGridFigures(pane: Pane, step: number, o: Overlay): void {
+export function drawGridFigures(pane: Pane, sheet: Sheet, step: number, o: Overlay): void {
   if (!pane.camera.isFlat) return;
   const { right, up } = BASES[pane.view as "front"];
   const metres = METRES[shownUnit(editor.get())];
@@ -70,9 +70,15 @@ export function drawGridFigures(pane: Pane, step: number, o: Overlay): void {
     const k = [0, 1, 2].find((n) => Math.abs(v.getComponent(n)) > 0.5) as number;
     return String(Number((((i * every * step) / metres) * v.getComponent(k)).toPrecision(6)) + 0);
   };
-  for (let i = Math.ceil((30 - origin.x) / apart); origin.x + i * apart < width - 20; i++) write(origin.x + i * apart, name(right, i), true);
+  const clear = isLast(pane, sheet) ? width - TITLE_BLOCK - 12 : width - 20;
+  for (let i = Math.ceil((30 - origin.x) / apart); origin.x + i * apart < clear; i++) write(origin.x + i * apart, name(right, i), true);
   for (let i = Math.ceil((origin.y - height + 34) / apart); origin.y - i * apart > 40; i++) write(origin.y - i * apart, name(up, i), false);
   c.globalAlpha = 1;
+}
+
+/** Whether the title block stands in this pane's corner. */
+function isLast(pane: Pane, sheet: Sheet): boolean {
+  return pane.x + pane.camera.width >= sheet.width - 1 && pane.y + pane.camera.height >= sheet.height - 1;
 }
 
 /** The view's title under the drawing, with its scale. */
@@ -81,9 +87,7 @@ export function drawTitle(pane: Pane, sheet: Sheet, o: Overlay): void {
   const scale = camera.scaleText();
   const opposite = ["back", "bottom", "left"].includes(pane.view) && sheet.shown.length > 1 ? ", not in line" : "";
   const title = scale === null ? "3D, 50 mm" : `${VIEW_TITLES[pane.view]} ${scale}${opposite}`;
-  const last = pane.x + camera.width >= sheet.width - 1 && pane.y + camera.height >= sheet.height - 1;
-  // the title block stands in the last corner
-  const middle = last ? Math.max((camera.width - TITLE_BLOCK) / 2, 56) : camera.width / 2;
+  const middle = isLast(pane, sheet) ? Math.max((camera.width - TITLE_BLOCK) / 2, 56) : camera.width / 2;
   o.title(middle, camera.height - 20, title, token("muted"));
 }
 

@@ -1,4 +1,4 @@
-"""Distances that a person types for the inspections that need one."""
+"""Numbers that inspections go by: distances that a person types, and how long a face may be."""
 
 from __future__ import annotations
 
@@ -8,12 +8,15 @@ from dataclasses import dataclass
 DOUBLED = 1e-5
 #: walls thinner than this are too thin, in metres
 THIN = 1e-4
+#: how many times longer than wide a face may be
+LONG = 8.0
 
 
 @dataclass(frozen=True)
 class Limits:
     doubled: float = DOUBLED
     thin: float = THIN
+    long: float = LONG
 
 
 DEFAULT = Limits()

@@ -9,12 +9,9 @@ from ..mesh.mesh import Mesh
 from ..mesh.topology import Ints
 from .limits import Limits
 
-#: how many times longer than wide a face may be
-MOST = 8.0
-
 
 def long_faces(mesh: Mesh, limits: Limits) -> Ints:
-    """Faces more than eight times as long, along their longest edge, as they are wide across it, in their plane."""
+    """Faces more than so many times as long, along their longest edge, as they are wide across it, in their plane."""
     t = mesh.topology
     if not t.face_count:
         return np.zeros(0, np.int64)
@@ -34,4 +31,4 @@ def long_faces(mesh: Mesh, limits: Limits) -> Ints:
         return out
 
     width = extent(across)
-    return np.flatnonzero((width > 1e-9 * longest) & (extent(along) > MOST * width * (1 + 1e-9)))
+    return np.flatnonzero((width > 1e-9 * longest) & (extent(along) > limits.long * width * (1 + 1e-9)))

@@ -142,8 +142,10 @@ export async function armKind(kind: KindInfo): Promise<void> {
     return;
   }
   const on = fits ? pick : null;
-  const { size } = middle(editor.get().meshes[part]?.mesh.cage, on);
+  const cage = editor.get().meshes[part]?.mesh.cage;
+  const { size } = middle(cage, on);
+  const suggested = on === null || cage === undefined ? {} : (lookOf(kind.word).begins?.(cage, on) ?? {});
   const takes = fits && kind.picks !== "nothing" ? kind.picks : "nothing";
-  begin(kind.word, part, on, takes, { ...firstValues(kind, size), ...newNames(kind, part) }, { proposes: !pointed && !kind.at_rest, asks: pointed ? points.value : null });
+  begin(kind.word, part, on, takes, { ...firstValues(kind, size), ...suggested, ...newNames(kind, part) }, { proposes: !pointed && !kind.at_rest, asks: pointed ? points.value : null });
   if (!pointed && !kind.at_rest) tryValues({}, false);
 }

@@ -1,4 +1,4 @@
-import { Button, Popconfirm, Tooltip } from "antd";
+import { Button, Popconfirm } from "antd";
 import { useRef, useState } from "react";
 
 import type { Board } from "../../api/client";
@@ -19,6 +19,7 @@ import { BlueprintDialog } from "./BlueprintDialog";
 import { BoardDetails } from "./BoardDetails";
 import { OutlineDialog } from "./OutlineDialog";
 import { StraightenDialog } from "./StraightenDialog";
+import { Tip } from "../Tip";
 
 export function boardTitle(board: Board): string {
   const view = viewOf(board);
@@ -104,12 +105,12 @@ function Chosen({ board }: { readonly board: Board }) {
       <div className="row">
         <strong className="ellipsis" title={board.name}>{board.name}</strong>
         <span className="icons">
-          <Tooltip title={board.hidden ? "Show" : "Hide"}>
+          <Tip title={board.hidden ? "Show" : "Hide"}>
             <Button type="text" size="small" aria-label={board.hidden ? "Show board" : "Hide board"} icon={<Icon name={board.hidden ? "unseen" : "seen"} size={16} />} onClick={() => set("Show or hide board", { hidden: !board.hidden })} />
-          </Tooltip>
-          <Tooltip title={isLocked(board) ? "Unlock: then its border moves it, corners scale, the knob turns, bars crop" : "Lock"}>
+          </Tip>
+          <Tip title={isLocked(board) ? "Unlock: then its border moves it, corners scale, the knob turns, bars crop" : "Lock"}>
             <Button type="text" size="small" aria-label={isLocked(board) ? "Unlock board" : "Lock board"} icon={<Icon name={isLocked(board) ? "locked" : "unlocked"} size={16} />} onClick={() => set("Lock or unlock board", { locked: !isLocked(board) })} />
-          </Tooltip>
+          </Tip>
           <Popconfirm title="Take this board away?" okText="Take away" onConfirm={() => void change("Remove board", removeBoard(board.id))}>
             <Button type="text" size="small" aria-label="Remove board" icon={<Icon name="bin" size={16} />} />
           </Popconfirm>
@@ -118,23 +119,23 @@ function Chosen({ board }: { readonly board: Board }) {
       <div className="actions">
         {flat && (
           <>
-            <Tooltip title="Click two points of the picture and type how far apart they really are">
+            <Tip title="Click two points of the picture and type how far apart they really are">
               <Button size="small" onClick={() => { bySide(); ask({ kind: "scale", board: board.id, points: [] }); }}>Scale</Button>
-            </Tooltip>
-            <Tooltip title="Click a point of the picture and where it belongs: on another board, the model or a guide">
+            </Tip>
+            <Tip title="Click a point of the picture and where it belongs: on another board, the model or a guide">
               <Button size="small" onClick={() => { bySide(); ask({ kind: "line up", board: board.id, points: [] }); }}>Line up</Button>
-            </Tooltip>
-            <Tooltip title="Fit the picture's outline to the box of the current part">
+            </Tip>
+            <Tip title="Fit the picture's outline to the box of the current part">
               <Button size="small" disabled={!board.outline} onClick={() => void matchToBounds(board)}>Match</Button>
-            </Tooltip>
+            </Tip>
           </>
         )}
         {flat && <Button size="small" className={board.outline ? "" : "wanted"} onClick={() => setDialog("outline")}>Outline …</Button>}
         <Button size="small" onClick={() => setDialog("straighten")}>Straighten …</Button>
         {flat && (
-          <Tooltip title="Several views on one drawing become boards of one scale">
+          <Tip title="Several views on one drawing become boards of one scale">
             <Button size="small" onClick={() => setDialog("cut")}>Cut up …</Button>
-          </Tooltip>
+          </Tip>
         )}
         <Button size="small" type="text" aria-expanded={open} onClick={() => setOpen(!open)}>{open ? "Less ▴" : "Place ▾"}</Button>
       </div>

@@ -1,4 +1,4 @@
-import { Button, Tooltip } from "antd";
+import { Button } from "antd";
 import { useState } from "react";
 
 import type { Board } from "../../api/client";
@@ -11,6 +11,7 @@ import { setShown, usePrefs } from "../../model/prefs";
 import { boardsOf, METRES, unitOf, useEditor } from "../../model/store";
 import { lengthText, shownUnit, steady } from "../../model/units";
 import { boardTitle } from "./BoardsSection";
+import { Tip } from "../Tip";
 
 const WIDTH = 228;
 const HEIGHT = 136;
@@ -62,9 +63,9 @@ function Figures({ board, fit }: { readonly board: Board; readonly fit: BoardFit
         <strong data-testid="shared">{percent(fit.iou)}</strong> <span className="muted">shared area{trial ? ", of the trial" : ""}</span>
       </p>
       <div className="actions">
-        <Tooltip title={picked ? "The move of what is picked that fits best, as a trial to accept" : "Pick vertices on the outline first"}>
+        <Tip title={picked ? "The move of what is picked that fits best, as a trial to accept" : "Pick vertices on the outline first"}>
           <Button size="small" loading={seeking} onClick={() => { setSeeking(true); void suggestNudge(board.id).finally(() => setSeeking(false)); focusView(); }}>Suggest a nudge</Button>
-        </Tooltip>
+        </Tip>
         <Button size="small" className={shown ? "on" : ""} aria-pressed={shown} onClick={() => setShown({ fit: !shown })}>Show in views</Button>
       </div>
       <p className="muted small">Outlines are judged. Detail lines inside them are not.{trustText(board)}</p>

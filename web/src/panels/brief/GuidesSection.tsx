@@ -1,4 +1,4 @@
-import { Button, Dropdown, Input, Tooltip } from "antd";
+import { Button, Dropdown, Input } from "antd";
 import { useState } from "react";
 
 import type { Guide } from "../../api/client";
@@ -8,6 +8,7 @@ import { unitOf, useEditor } from "../../model/store";
 import { change } from "../../sync/build";
 import { Icon } from "../Icon";
 import { NumberField } from "../NumberField";
+import { Tip } from "../Tip";
 
 const NONE: readonly Guide[] = [];
 
@@ -83,9 +84,9 @@ function GuideRow({ guide, here }: { readonly guide: Guide; readonly here: boole
         <Input size="small" variant="borderless" className="guidename" aria-label={`Name of guide ${guide.name}`} value={name ?? guide.name} onChange={(e) => setName(e.target.value)} onBlur={commit} onPressEnter={(e) => e.currentTarget.blur()} onFocus={() => asking.set({ guide: guide.id })} />
         <span className="icons">
           {guide.kind === "level" && fields("at", at)}
-          <Tooltip title={guide.hidden ? "Show" : "Hide"}>
+          <Tip title={guide.hidden ? "Show" : "Hide"}>
             <Button type="text" size="small" aria-label={`${guide.hidden ? "Show" : "Hide"} guide ${guide.name}`} icon={<Icon name={guide.hidden ? "unseen" : "seen"} size={14} />} onClick={() => set("Show or hide guide", { hidden: !guide.hidden })} />
-          </Tooltip>
+          </Tip>
           <Button type="text" size="small" aria-label={`Remove guide ${guide.name}`} icon={<Icon name="bin" size={14} />} onClick={() => void change("Remove guide", removeGuide(guide.id))} />
         </span>
       </div>

@@ -1,4 +1,4 @@
-import { InputNumber, Select, Tooltip } from "antd";
+import { InputNumber, Select } from "antd";
 import { useState } from "react";
 
 import type { Size, SizeInfo, Unit } from "../../api/client";
@@ -12,6 +12,7 @@ import { change } from "../../sync/build";
 import { NumberField } from "../NumberField";
 import { SizeDetails } from "./SizeDetails";
 import { SizeForm } from "./SizeForm";
+import { Tip } from "../Tip";
 
 const NONE: readonly Size[] = [];
 
@@ -73,7 +74,7 @@ function SizeRow({ size, info, open, onOpen }: { readonly size: Size; readonly i
           <button type="button" className="name ellipsis" aria-expanded={open} title={info?.problem ?? size.name} onClick={onOpen}>{size.name}</button>
         </td>
         <td className={size.driver == null ? "" : "driven"}>
-          <Tooltip title={size.driver == null ? "" : "Typing here drives the model"}>
+          <Tip title={size.driver == null ? "" : "Typing here drives the model"}>
             <span>
               {size.want == null ? (
                 <button type="button" className="link" onClick={() => info?.have != null && void wantSize(size, Number(info.have.toPrecision(6)))} title="Want what it is now, then correct it">set</button>
@@ -81,7 +82,7 @@ function SizeRow({ size, info, open, onOpen }: { readonly size: Size; readonly i
                 <NumberField label={`Wanted ${size.name}`} unit={power === 0 ? null : unit} power={power} suffix="" quantity={size.measure} width={47} disabled={busy} value={size.want} onCommit={(v) => void want(v)} />
               )}
             </span>
-          </Tooltip>
+          </Tip>
         </td>
         <td data-testid="have">{info === undefined ? "" : haveText(size, info)}</td>
         <td data-testid="off" className={verdict === "pass" ? "good" : verdict === null && info?.problem == null ? "" : "warn"}>
@@ -108,9 +109,9 @@ function UnitsRow() {
       <span>lengths in</span>
       <span className="icons">
         <Select<Unit> size="small" aria-label="Unit shown" style={{ width: 64 }} value={unit} options={(Object.keys(METRES) as Unit[]).map((u) => ({ value: u, label: u }))} onChange={(u) => void change("Show lengths", setDisplay({ unit: u }))} />
-        <Tooltip title="Most decimals shown; empty shows what there is">
+        <Tip title="Most decimals shown; empty shows what there is">
           <InputNumber size="small" aria-label="Decimals shown" style={{ width: 58 }} min={0} max={6} precision={0} changeOnWheel={false} placeholder="auto" value={digits} onChange={(d) => void change("Show lengths", setDisplay({ digits: d }), "display/digits")} />
-        </Tooltip>
+        </Tip>
       </span>
     </div>
   );

@@ -1,4 +1,4 @@
-import { Button, Checkbox, Popover, Select, Slider, Switch, Tooltip } from "antd";
+import { Button, Checkbox, Popover, Select, Slider, Switch } from "antd";
 
 import { keyOf } from "../../interaction/commands";
 import { focusView } from "../../interaction/focus";
@@ -7,6 +7,7 @@ import { editor, METRES, unitOf, useEditor } from "../../model/store";
 import { NumberField } from "../NumberField";
 import { run } from "./common";
 import { CurveField } from "./CurveField";
+import { Tip } from "../Tip";
 
 const SNAPS: readonly { key: SnapKind; title: string }[] = [
   { key: "grid", title: "grid" },
@@ -50,18 +51,18 @@ export function OptionsRow() {
       <Soft />
       <Choice label="axes" name="Axes of the handles" value={frame} options={FRAMES} put={(v) => prefs.set({ frame: v })} />
       <Choice label="about" name="What turns and scales go about" value={pivot} options={PIVOTS} put={(v) => prefs.set({ pivot: v })} />
-      <Tooltip title={`Handles move the part's pivot (${keyOf("pivot")})`}>
+      <Tip title={`Handles move the part's pivot (${keyOf("pivot")})`}>
         <Button className={pivoting ? "on" : ""} aria-pressed={pivoting} onClick={() => run("pivot")}>
           Pivot
         </Button>
-      </Tooltip>
+      </Tip>
       <Choice label="hold" name="Hold points to the middle plane" value={hold} options={HOLDS} put={(v) => prefs.set({ hold: v })} />
       <Lock />
-      <Tooltip title={`Edges and vertices move along their edges only (${keyOf("along-edges")})`}>
+      <Tip title={`Edges and vertices move along their edges only (${keyOf("along-edges")})`}>
         <Button className={along ? "on" : ""} aria-pressed={along} onClick={() => run("along-edges")}>
           Along edges
         </Button>
-      </Tooltip>
+      </Tip>
     </div>
   );
 }
@@ -82,11 +83,11 @@ function Lock() {
     <span className="field">
       lock
       {(["x", "y", "z"] as const).map((axis, i) => (
-        <Tooltip key={axis} title={`Drag anywhere to move along ${axis} (${keyOf(`lock-${axis}`)})`}>
+        <Tip key={axis} title={`Drag anywhere to move along ${axis} (${keyOf(`lock-${axis}`)})`}>
           <Button className={lock === i ? "axis on" : "axis"} aria-label={`Lock ${axis}`} aria-pressed={lock === i} onClick={() => { editor.set({ axisLock: lock === i ? null : (i as 0 | 1 | 2) }); focusView(); }}>
             {axis}
           </Button>
-        </Tooltip>
+        </Tip>
       ))}
     </span>
   );
@@ -123,11 +124,11 @@ function Snap() {
   );
   return (
     <span className="pair">
-      <Tooltip title={`Snap to what is switched on beside (${keyOf("snap")})`}>
+      <Tip title={`Snap to what is switched on beside (${keyOf("snap")})`}>
         <Button className={snap.on ? "on" : ""} aria-pressed={snap.on} onClick={() => run("snap")}>
           {snap.on ? "Snap on" : "Snap off"}
         </Button>
-      </Tooltip>
+      </Tip>
       <Popover trigger="click" placement="topLeft" title="Snap to" content={panel} onOpenChange={(open) => !open && focusView()}>
         <Button aria-label="What to snap to">▾</Button>
       </Popover>
@@ -160,11 +161,11 @@ function Soft() {
   );
   return (
     <span className="pair">
-      <Tooltip title={`What lies near follows the pick (${keyOf("soft")})`}>
+      <Tip title={`What lies near follows the pick (${keyOf("soft")})`}>
         <Button className={soft.on ? "on" : ""} aria-pressed={soft.on} onClick={() => run("soft")}>
           Soft
         </Button>
-      </Tooltip>
+      </Tip>
       <Popover trigger="click" placement="topLeft" title="Soft selection" content={panel} onOpenChange={(open) => !open && focusView()}>
         <Button aria-label="How soft selection falls off">▾</Button>
       </Popover>

@@ -1,4 +1,4 @@
-import { Button, Dropdown, Tooltip } from "antd";
+import { Button, Dropdown } from "antd";
 import { useState } from "react";
 
 import { keyOf } from "../../interaction/commands";
@@ -20,6 +20,7 @@ import { useUnseen } from "../../model/unseen";
 import { change } from "../../sync/build";
 import { NameDialog } from "../NameDialog";
 import { MenuLabel, run } from "./common";
+import { Tip } from "../Tip";
 
 const KINDS: readonly { kind: PickKind; title: string }[] = [
   { kind: "vertices", title: "Vertices" },
@@ -48,11 +49,11 @@ export function PickRow() {
             </Button>
           );
         })}
-        <Tooltip title={`Whichever is nearest (${keyOf("auto")})`}>
+        <Tip title={`Whichever is nearest (${keyOf("auto")})`}>
           <Button type={auto ? "primary" : "default"} className={auto ? "ink" : ""} role="radio" aria-checked={auto} onClick={() => run("auto")}>
             Auto
           </Button>
-        </Tooltip>
+        </Tip>
       </span>
       <PickMenu />
       <span className="told ellipsis" data-testid="picked">
@@ -60,7 +61,7 @@ export function PickRow() {
       </span>
       {session !== null && <TrialText state={state} />}
       <span className="grow" />
-      {state.previewError !== null && <span className="warn ellipsis" role="alert" title={state.previewError}>▲ {state.previewError}</span>}
+      {state.previewError !== null && <span className="unseen" role="alert">{state.previewError}</span>}
       {state.takesLong && state.previewError !== null && session !== null && (
         <Button className="tool" onClick={() => { tryAnyway(); focusView(); }}>
           Do it anyway
@@ -77,11 +78,11 @@ function Through() {
   usePrefs((p) => p.through);
   const on = isThrough(view);
   return (
-    <Tooltip title={`What lies behind the model is picked too, or not (${keyOf("through")})`}>
+    <Tip title={`What lies behind the model is picked too, or not (${keyOf("through")})`}>
       <Button className={on ? "on" : ""} aria-pressed={on} onClick={() => { toggleThrough(); focusView(); }}>
         {on ? "Through" : "Seen only"}
       </Button>
-    </Tooltip>
+    </Tip>
   );
 }
 
@@ -105,9 +106,9 @@ function SweepMenu() {
       >
         <Button aria-label="A drag picks by">{SWEEPS.find((s) => s.key === sweep)?.title} ▾</Button>
       </Dropdown>
-      <Tooltip title={`A box takes only what lies wholly inside, or all it touches (${keyOf("inside")})`}>
+      <Tip title={`A box takes only what lies wholly inside, or all it touches (${keyOf("inside")})`}>
         <Button aria-pressed={inside} onClick={() => run("inside")}>{inside ? "Inside" : "Touching"}</Button>
-      </Tooltip>
+      </Tip>
     </>
   );
 }
@@ -178,11 +179,11 @@ function Accept({ session }: { readonly session: ToolSession }) {
   return (
     <>
       {fresh && last !== undefined && session.takes !== "nothing" && (
-        <Tooltip title="The values used last">
+        <Tip title="The values used last">
           <Button className="tool" onClick={() => void useLast().then(focusView)}>
             Last{lastText(session, last)}
           </Button>
-        </Tooltip>
+        </Tip>
       )}
       <Button className="tool" onClick={() => void accept().then(focusView)}>Accept</Button>
       <Button className="tool" type="text" onClick={() => { cancel(); focusView(); }}>Esc</Button>

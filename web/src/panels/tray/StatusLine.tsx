@@ -1,4 +1,4 @@
-import { Button, Tooltip } from "antd";
+import { Button } from "antd";
 import { useState } from "react";
 
 import { focusView } from "../../interaction/focus";
@@ -11,6 +11,7 @@ import { editor, type EditorState, METRES, type Triple, unitOf, useEditor } from
 import { shownUnit } from "../../model/units";
 import { lookOf } from "../../tools/manifest";
 import { NumberField } from "../NumberField";
+import { Tip } from "../Tip";
 
 const NUMBERS = ["length", "angle", "ratio", "count"];
 
@@ -98,11 +99,11 @@ function Coordinates() {
           </span>
         );
       })}
-      <Tooltip title={by === "set" ? "A typed coordinate is given to all: the pick becomes flat there" : "A typed coordinate is where the lowest goes; all move with it"}>
+      <Tip title={by === "set" ? "A typed coordinate is given to all: the pick becomes flat there" : "A typed coordinate is where the lowest goes; all move with it"}>
         <Button aria-label="Typed coordinates" aria-pressed={by === "set"} onClick={() => setBy(by === "set" ? "shift" : "set")}>
           {by === "set" ? "flattens" : "moves"}
         </Button>
-      </Tooltip>
+      </Tip>
     </span>
   );
 }

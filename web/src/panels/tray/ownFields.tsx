@@ -31,6 +31,7 @@ const OWN: Readonly<Record<string, OwnFields>> = {
   // by distance, count and spread say nothing
   insert_loop: { Fields: LoopPlaces, hides: (values) => values["distance"] !== undefined },
   cut: { Fields: CutPoints },
+  weld: { Fields: WeldWay, hides: (values) => values["to"] !== undefined },
   array: { Fields: ArrayWay, leaves: ["turn", "scale", "weld"] },
 };
 
@@ -43,6 +44,29 @@ export function ownFieldsOf(word: string): OwnFields {
 function CutPoints({ session }: FieldsProps) {
   const path = session.values["path"];
   return Array.isArray(path) ? <span className="muted">{path.length} points</span> : null;
+}
+
+const WELDS = [
+  { value: "distance", label: "what is nearer than" },
+  { value: "to", label: "onto the last picked" },
+] as const;
+
+/** Points that stand near each other are joined, or all that are picked go onto the one clicked last. */
+function WeldWay({ session }: FieldsProps) {
+  const clicked = useEditor((s) => s.clicked);
+  const last = clicked !== null && session.pickIds.includes(clicked) ? clicked : null;
+  const onto = session.values["to"] !== undefined;
+  const put = (way: (typeof WELDS)[number]["value"]) => {
+    if (way === "to" && last !== null) dropValue("distance", { to: { ids: [last] } });
+    if (way === "distance") dropValue("to", { distance: session.initial["distance"] as Value });
+    focusView();
+  };
+  const without = last === null && !onto;
+  return (
+    <span className="fields">
+      <Select size="small" aria-label="what is welded" popupMatchSelectWidth={false} value={onto ? "to" : "distance"} options={WELDS.map((w) => ({ ...w, ...(w.value === "to" && without ? { disabled: true, title: "click the vertex that the others go onto last, by itself or with Shift" } : {}) }))} onChange={put} />
+    </span>
+  );
 }
 
 function SweptProfile({ session, inputRef }: FieldsProps) {

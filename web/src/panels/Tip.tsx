@@ -1,0 +1,40 @@
+import { Tooltip, type TooltipProps } from "antd";
+import type { TooltipRef } from "antd/es/tooltip";
+import { type ReactElement, type ReactNode, useRef, useState } from "react";
+
+type Place = NonNullable<TooltipProps["placement"]>;
+
+/** A hint waits so many seconds, so that it never comes in the way of a hand that knows where it goes. */
+const WAIT = 0.7;
+
+/** Where a hint covers no other control: above the whole tray, beside panels, below bars. */
+function placeFor(element: HTMLElement): { placement: Place; lift: number } {
+  const tray = element.closest(".tray");
+  if (tray !== null) return { placement: "top", lift: element.getBoundingClientRect().top - tray.getBoundingClientRect().top };
+  const placement: Place = element.closest(".right") ? "left" : element.closest(".left") ? "right" : element.closest(".topbar, .panebar, .viewbar") ? "bottom" : "top";
+  return { placement, lift: 0 };
+}
+
+/** What a control does, told on resting over it. It takes no click and covers no control beside it. */
+export function Tip({ title, children }: { readonly title: ReactNode; readonly children: ReactElement }) {
+  const own = useRef<TooltipRef>(null);
+  const [{ placement, lift }, put] = useState<{ placement: Place; lift: number }>({ placement: "top", lift: 0 });
+  return (
+    <Tooltip
+      ref={own}
+      title={title}
+      placement={placement}
+      align={{ offset: [0, -lift] }}
+      mouseEnterDelay={WAIT}
+      mouseLeaveDelay={0}
+      trigger="hover"
+      arrow={false}
+      onOpenChange={(open) => {
+        const element = own.current?.nativeElement;
+        if (open && element !== undefined) put(placeFor(element));
+      }}
+    >
+      {children}
+    </Tooltip>
+  );
+}
