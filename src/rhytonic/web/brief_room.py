@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 import msgpack
 import numpy as np
+import shapely
 
 from ..core.brief.board import Board
 from ..core.brief.size import Size
@@ -25,6 +28,9 @@ from ..core.units import METRES
 from .brief_schemas import SizeInfo
 from .workroom import Standing, Workroom, part_of
 
+#: a part reaches beyond an outline by more than this share of its size
+_BEYOND = 0.03
+
 
 def size_infos(standing: Standing, document: Document, sizes: list[Size]) -> list[SizeInfo]:
     """Sizes judged in a document. Hold the evaluator's lock."""
@@ -44,10 +50,19 @@ def shown_on(board: Board, document: Document) -> list[Part]:
     """The parts a board shows."""
     if board.parts:
         return [p for p in document.parts if p.id in board.parts]
-    return [p for p in document.parts if not p.hidden]
+    return [p for p in document.parts if not p.hidden and not any(g.hidden for g in document.groups_of(p))]
 
 
-def fits(room: Workroom, standing: Standing, document: Document) -> list[tuple[Board, Figures]]:
+@dataclass(frozen=True)
+class Fitted:
+    """How parts fit a board: figures, and those parts that the picture's outline does not hold."""
+
+    board: Board
+    figures: Figures
+    beyond: list[str]
+
+
+def fits(room: Workroom, standing: Standing, document: Document) -> list[Fitted]:
     """How a document's parts fit the boards that have an outline. Hold the evaluator's lock."""
     metres = METRES[document.unit]
     out = []
@@ -55,11 +70,23 @@ def fits(room: Workroom, standing: Standing, document: Document) -> list[tuple[B
         view = view_of(board)
         if view is None or board.outline is None or not board.outline.rings:
             continue
-        loops = [loop for part in shown_on(board, document) for loop in _loops(standing, part, view)]
-        figures = compare(filled(loops), outline_of(board, metres), _trusted(room, board, metres))
+        drawn = outline_of(board, metres)
+        loops = {part.id or "": _loops(standing, part, view) for part in shown_on(board, document)}
+        figures = compare(filled([loop for of in loops.values() for loop in of]), drawn, _trusted(room, board, metres))
         if figures is not None:
-            out.append((board, figures))
+            out.append(Fitted(board, figures, [part for part, of in loops.items() if _beyond(of, drawn)]))
     return out
+
+
+def _beyond(loops: list[Floats], drawn: shapely.Geometry) -> bool:
+    """Whether loops reach clearly beyond the box of an outline."""
+    if not loops:
+        return False
+    points = np.concatenate(loops)
+    left, lower, right, upper = drawn.bounds
+    room = _BEYOND * max(right - left, upper - lower)
+    low, high = points.min(axis=0), points.max(axis=0)
+    return bool((low < np.array([left, lower]) - room).any() or (high > np.array([right, upper]) + room).any())
 
 
 def _trusted(room: Workroom, board: Board, metres: float) -> object | None:
@@ -117,14 +144,15 @@ def suggestion(room: Workroom, standing: Standing, board_id: str, part_id: str, 
     return None if found is None else (found, in_part(found.move))
 
 
-def packet(sizes: list[SizeInfo], fitted: list[tuple[Board, Figures]], metres: float) -> bytes:
+def packet(sizes: list[SizeInfo], fitted: list[Fitted], metres: float) -> bytes:
     """A BriefState as MessagePack."""
     boards = []
-    for board, f in fitted:
-        walk = f.model
+    for one in fitted:
+        board, f, walk = one.board, one.figures, one.figures.model
         boards.append({
             "id": board.id, "iou": f.iou, "mean": f.mean / metres, "worst": f.worst / metres, "worst_at": f.worst_at,
+            "beyond": one.beyond,
             "points": walk.points.astype("<f4").tobytes(), "near": walk.near.astype("<f4").tobytes(),
             "off": walk.off.astype("<f4").tobytes(), "ring": walk.ring.astype("<u4").tobytes()})
-    overall = float(np.mean([f.iou for _, f in fitted])) if fitted else None
+    overall = float(np.mean([one.figures.iou for one in fitted])) if fitted else None
     return bytes(msgpack.packb({"sizes": [s.model_dump() for s in sizes], "boards": boards, "overall": overall}))

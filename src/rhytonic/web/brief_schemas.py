@@ -77,6 +77,7 @@ class BoardFit(Told):
     mean: float
     worst: float
     worst_at: tuple[float, float] | None
+    beyond: list[str] = Field(description="ids of parts that reach beyond what the picture's outline holds")
     points: bytes = Field(description="float32 × 2, places along the model's outline")
     near: bytes = Field(description="float32 × 2, the nearest place of the picture's outline to each")
     off: bytes = Field(description="float32, distance between the two, above 0 outside the picture's outline")

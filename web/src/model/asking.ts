@@ -20,11 +20,13 @@ interface State {
   readonly asking: Asking | null;
   /** the board the Brief panel is about */
   readonly board: string | null;
+  /** whether that panel shows where boards stand, by numbers */
+  readonly details: boolean;
   /** the guide whose distances are told */
   readonly guide: string | null;
 }
 
-export const useAsking = create<State>()(() => ({ asking: null, board: null, guide: null }));
+export const useAsking = create<State>()(() => ({ asking: null, board: null, details: false, guide: null }));
 
 export const asking = { get: useAsking.getState, set: useAsking.setState, subscribe: useAsking.subscribe };
 

@@ -9,6 +9,8 @@ export interface BoardFit {
   readonly mean: number;
   readonly worst: number;
   readonly worstAt: readonly [number, number] | null;
+  /** parts that reach beyond the picture's outline */
+  readonly beyond: readonly string[];
   /** places along the model's outline, the nearest of the picture's outline to each, how far, above 0 outside it */
   readonly points: Float32Array;
   readonly near: Float32Array;
@@ -23,10 +25,12 @@ interface BriefState {
   /** sizes that are being tried, not the build's yet */
   readonly more: readonly Size[];
   readonly tried: readonly SizeInfo[];
+  /** parts that came in while the build was open, until what the boards show of them is settled */
+  readonly added: readonly string[];
   /** whether what is told is of a trial */
   readonly trial: boolean;
 }
 
-export const EMPTY: BriefState = { sizes: {}, boards: {}, overall: null, more: [], tried: [], trial: false };
+export const EMPTY: BriefState = { sizes: {}, boards: {}, overall: null, more: [], tried: [], added: [], trial: false };
 
 export const useBrief = create<BriefState>()(() => EMPTY);

@@ -237,6 +237,11 @@ export function setBoard(id: string, values: { [K in keyof Board]?: Board[K] | u
   };
 }
 
+/** The same to several boards. */
+export function setBoards(values: readonly (readonly [string, Parameters<typeof setBoard>[1]])[]): Intent {
+  return (document) => values.flatMap(([id, of]) => setBoard(id, of)(document) ?? []);
+}
+
 export function moveBoard(id: string, index: 0 | 1, value: number): Intent {
   return (document) => {
     const path = boardAt(document, id);

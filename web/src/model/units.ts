@@ -41,6 +41,11 @@ export function lengthText(value: number): string {
   return `${steady(toShown(value))} ${shownUnit(editor.get())}`;
 }
 
+/** How far outlines are apart, to three digits wherever it is told. */
+export function apartText(value: number): string {
+  return lengthText(Number(value.toPrecision(3)));
+}
+
 /** A length in metres, in the shown unit, without it. */
 export function metresText(metres: number): string {
   return steady(metres / METRES[shownUnit(editor.get())]);

@@ -1,6 +1,6 @@
 import { Tooltip, type TooltipProps } from "antd";
 import type { TooltipRef } from "antd/es/tooltip";
-import { type ReactElement, type ReactNode, useRef, useState } from "react";
+import { type ReactElement, type ReactNode, type Ref, useRef, useState } from "react";
 
 type Place = NonNullable<TooltipProps["placement"]>;
 
@@ -16,12 +16,17 @@ function placeFor(element: HTMLElement): { placement: Place; lift: number } {
 }
 
 /** What a control does, told on resting over it. It takes no click and covers no control beside it. */
-export function Tip({ title, children }: { readonly title: ReactNode; readonly children: ReactElement }) {
+export function Tip({ title, children, ref, ...rest }: { readonly title: ReactNode; readonly children: ReactElement; readonly ref?: Ref<TooltipRef> }) {
   const own = useRef<TooltipRef>(null);
   const [{ placement, lift }, put] = useState<{ placement: Place; lift: number }>({ placement: "top", lift: 0 });
   return (
     <Tooltip
-      ref={own}
+      {...rest} // what a menu or popover round it gives its child
+      ref={(made) => {
+        own.current = made;
+        if (typeof ref === "function") ref(made);
+        else if (ref != null) ref.current = made;
+      }}
       title={title}
       placement={placement}
       align={{ offset: [0, -lift] }}

@@ -9,7 +9,7 @@ import { isFault } from "../model/findings";
 import { rename } from "../model/intents";
 import { type Layout, usePrefs } from "../model/prefs";
 import { boardsOf, findingsOf, useEditor } from "../model/store";
-import { counted, lengthText } from "../model/units";
+import { apartText, counted } from "../model/units";
 import { change, triangleCount, undoOrRedo } from "../sync/build";
 import { applyTheme } from "../theme/theme";
 import { boardTitle } from "./brief/BoardsSection";
@@ -114,7 +114,7 @@ function FitChip() {
     <div className="fitparts">
       {boards.filter((b) => fits[b.id] !== undefined).map((b) => {
         const fit = fits[b.id] as BoardFit;
-        return <div key={b.id}>{boardTitle(b)}: {percent(fit.iou)} shared, mean {lengthText(Number(fit.mean.toPrecision(2)))}, worst {lengthText(Number(fit.worst.toPrecision(2)))}</div>;
+        return <div key={b.id}>{boardTitle(b)}: {percent(fit.iou)} shared, mean {apartText(fit.mean)}, worst {apartText(fit.worst)}</div>;
       })}
       {overall !== null && <div>The fit is the mean of what the outlines share.</div>}
       {wanted.length > 0 && <div>{passed} of {wanted.length} sizes pass</div>}

@@ -19,7 +19,7 @@ function words(bytes: Uint8Array): ArrayBuffer {
 
 interface Wire {
   sizes: SizeInfo[];
-  boards: { id: string; iou: number; mean: number; worst: number; worst_at: [number, number] | null; points: Uint8Array; near: Uint8Array; off: Uint8Array; ring: Uint8Array }[];
+  boards: { id: string; iou: number; mean: number; worst: number; worst_at: [number, number] | null; beyond: string[]; points: Uint8Array; near: Uint8Array; off: Uint8Array; ring: Uint8Array }[];
   overall: number | null;
 }
 
@@ -62,7 +62,7 @@ async function fly(): Promise<void> {
 function take(wire: Wire, more: number, trial: boolean): void {
   const own = wire.sizes.slice(0, wire.sizes.length - more);
   const boards = wire.boards.map((b): BoardFit => ({
-    id: b.id, iou: b.iou, mean: b.mean, worst: b.worst, worstAt: b.worst_at,
+    id: b.id, iou: b.iou, mean: b.mean, worst: b.worst, worstAt: b.worst_at, beyond: b.beyond,
     points: new Float32Array(words(b.points)), near: new Float32Array(words(b.near)), off: new Float32Array(words(b.off)), ring: new Uint32Array(words(b.ring)),
   }));
   useBrief.setState({
@@ -84,6 +84,11 @@ editor.subscribe((state: EditorState, before: EditorState) => {
   if (state.build?.id !== shownOf) {
     shownOf = state.build?.id ?? null;
     useBrief.setState(EMPTY);
+  }
+  else if (state.build !== null && before.build !== null && state.build !== before.build) {
+    const known = new Set(before.build.parts.map((p) => p.id));
+    const came = state.build.parts.map((p) => p.id).filter((id) => !known.has(id));
+    if (came.length > 0 && known.size > 0) useBrief.setState({ added: [...useBrief.getState().added, ...came] });
   }
   if (state.build !== before.build || state.session?.values !== before.session?.values || (state.session === null) !== (before.session === null)) refresh();
 });

@@ -7,8 +7,9 @@ import { asking } from "../model/asking";
 import { useBrief } from "../model/brief";
 import { verticesOf } from "../model/picks";
 import { normalOf } from "../model/place";
+import { viewOf } from "../model/plane";
 import { prefs } from "../model/prefs";
-import { editor, type EditorState, type Picked, type ViewName } from "../model/store";
+import { boardsOf, editor, type EditorState, METRES, type Picked, unitOf, type ViewName } from "../model/store";
 import { Boards } from "../scene/boards/Boards";
 import { Overlay } from "../scene/overlay";
 import type { PartView } from "../scene/PartView";
@@ -176,7 +177,18 @@ export class Viewport implements Views {
     this.invalidate();
   }
 
-  frame(box = this.bounds()): void {
+  /** The model and the boards that stand in views. */
+  private everything(): Box3 {
+    const box = this.bounds();
+    const { build } = editor.get();
+    for (const board of boardsOf(editor.get())) {
+      if (build === null || board.hidden || viewOf(board) === null) continue;
+      for (const corner of this.boards.standing(board, METRES[unitOf(editor.get())]) ?? []) box.expandByPoint(corner);
+    }
+    return box;
+  }
+
+  frame(box = this.everything()): void {
     if (box.isEmpty()) box.set(new Vector3(-0.2, 0, -0.2), new Vector3(0.2, 0.4, 0.2));
     const sizes = prefs.get().shown.sizes ? (editor.get().build?.document.sizes?.length ?? 0) : 0;
     this.sheet.frame(sizes === 0 ? box : new Box3(box.min.clone().setY(box.min.y - ROOM_OF_SIZES * (box.max.y - box.min.y)), box.max));

@@ -30,7 +30,8 @@ class Tracing(Strict):
 
     ``by`` transparency where the picture has some, else by how far a colour is from the background's; ``background`` is the
     colour of the picture's upper corners, or the middle one of its rim, unless given. ``clean`` drops specks and lines
-    thinner than twice that many pixels. ``holes`` stay holes in a body and are filled in a line drawing.
+    thinner than twice that many pixels. ``holes`` stay holes in a body and are filled in a line drawing. Pieces and holes
+    smaller than the share ``least`` of the largest piece are noise, and left out.
     """
 
     by: Literal["auto", "transparency", "background"] = "auto"
@@ -38,6 +39,7 @@ class Tracing(Strict):
     threshold: Part01 = 0.1
     clean: Annotated[int, Field(strict=True, ge=0, le=50)] = 2
     holes: Literal["auto", "keep", "fill"] = "auto"
+    least: Part01 = 0.0
     strokes: Strokes = Field(default=[])
 
 

@@ -31,7 +31,7 @@ def trace(picture: Picture, tracing: Tracing, crop: tuple[float, float, float, f
     """
     covered = coverage(picture, tracing, crop, opaque)
     found = contours(covered) if covered.max(initial=0) > 0.5 else EMPTY
-    painted = paint(found, tracing.strokes)
+    painted = paint(without_noise(found, tracing.least), tracing.strokes)
     if shapely.area(painted) <= 0:
         raise BadPicture("nothing in the picture stands out from its background; choose the background's colour, a lower "
                          "threshold, or paint the outline in")
@@ -39,6 +39,20 @@ def trace(picture: Picture, tracing: Tracing, crop: tuple[float, float, float, f
     while shapely.get_num_coordinates(painted) > MOST_CORNERS:
         painted, tolerance = shapely.simplify(painted, tolerance), tolerance * 2
     return painted
+
+
+def without_noise(region: shapely.Geometry, least: float) -> shapely.Geometry:
+    """A region without pieces and holes smaller than a share of its largest piece."""
+    pieces = [g for g in shapely.get_parts(region) if shapely.get_type_id(g) == shapely.GeometryType.POLYGON]
+    if least <= 0 or not pieces:
+        return region
+    smallest = least * max(shapely.area(p) for p in pieces)
+    kept = []
+    for piece in pieces:
+        if shapely.area(piece) >= smallest:
+            holes = [h for h in piece.interiors if shapely.area(shapely.Polygon(h)) >= smallest]
+            kept.append(shapely.Polygon(piece.exterior, holes))
+    return shapely.union_all(kept)
 
 
 def contours(covered: Raster) -> shapely.Geometry:

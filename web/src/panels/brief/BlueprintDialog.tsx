@@ -1,7 +1,9 @@
-import { Button, Modal, Segmented, Select } from "antd";
+import { Button, type InputRef, Modal, Segmented, Select } from "antd";
 import { useRef, useState } from "react";
 
 import type { Board, View } from "../../api/client";
+import { frame } from "../../interaction/viewing";
+import { type Framed, guessViews } from "../../model/drawingSheet";
 import { cutBoard } from "../../model/intents";
 import type { Place } from "../../model/plane";
 import { unitOf, useEditor } from "../../model/store";
@@ -11,13 +13,17 @@ import { settleFields } from "../../sync/expression";
 import { NumberField } from "../NumberField";
 import { PictureStage, ringsPath, type StagePointer } from "./PictureStage";
 
-interface Piece {
-  readonly a: Place;
-  readonly b: Place;
+interface Piece extends Framed {
   readonly view: View;
+  /** whether the person said so */
+  readonly told: boolean;
 }
 
-const ORDER: readonly View[] = ["front", "right", "top", "left", "back", "bottom"];
+/** Frames with the views that the others' places tell, but those that were told. */
+function guessed(pieces: readonly Piece[]): Piece[] {
+  const views = guessViews(pieces);
+  return pieces.map((p, i) => (p.told ? p : { ...p, view: views[i] as View }));
+}
 
 /** Cuts a drawing with several views on it into boards that keep its one scale. */
 export function BlueprintDialog({ board, onClose }: { readonly board: Board; readonly onClose: () => void }) {
@@ -26,6 +32,8 @@ export function BlueprintDialog({ board, onClose }: { readonly board: Board; rea
   const [mode, setMode] = useState<"frame" | "length">("frame");
   const [drag, setDrag] = useState<{ a: Place; b: Place } | null>(null);
   const [known, setKnown] = useState<{ a: Place; b: Place } | null>(null);
+  const [first, setFirst] = useState<Place | null>(null);
+  const field = useRef<InputRef>(null);
   const width = useRef(board.width);
   const [, again] = useState(0);
   const [busy, setBusy] = useState(false);
@@ -36,11 +44,18 @@ export function BlueprintDialog({ board, onClose }: { readonly board: Board; rea
     setDrag(null);
     const far = (k: 0 | 1) => Math.abs(done.a[k] - done.b[k]) / p.pixel;
     if (mode === "length") {
-      if (Math.hypot(far(0), far(1)) > 4) setKnown(done);
-    } else if (far(0) > 8 && far(1) > 8) {
-      const view = ORDER.find((v) => !pieces.some((q) => q.view === v)) ?? "front";
-      setPieces([...pieces, { ...done, view }]);
-    }
+      // two clicks as in Scale, or one drag
+      if (Math.hypot(far(0), far(1)) > 4) know(done.a, done.b);
+      else if (first === null) {
+        setFirst(done.a);
+        setKnown(null);
+      } else know(first, done.b);
+    } else if (far(0) > 8 && far(1) > 8) setPieces(guessed([...pieces, { ...done, view: "front", told: false }]));
+  };
+  const know = (a: Place, b: Place) => {
+    setFirst(null);
+    setKnown({ a, b });
+    setTimeout(() => field.current?.focus());
   };
   const length = known === null ? 0 : Math.hypot(known.a[0] - known.b[0], known.a[1] - known.b[1]);
   const make = async () => {
@@ -58,7 +73,9 @@ export function BlueprintDialog({ board, onClose }: { readonly board: Board; rea
     });
     const fine = await change("Cut drawing into boards", cutBoard(board.id, boards));
     setBusy(false);
-    if (fine) onClose();
+    if (!fine) return;
+    onClose();
+    frame(); // the boards stand elsewhere now than the drawing did
   };
   return (
     <Modal open title={`Cut up ${board.name}`} width={880} okText={pieces.length === 1 ? "Make one board" : `Make ${pieces.length} boards`} okButtonProps={{ disabled: pieces.length === 0 }} confirmLoading={busy} onOk={() => void make()} onCancel={onClose}>
@@ -73,17 +90,18 @@ export function BlueprintDialog({ board, onClose }: { readonly board: Board; rea
                 </g>
               ))}
               {drag !== null && mode === "frame" && <path d={ringsPath([[drag.a, [drag.b[0], drag.a[1]], drag.b, [drag.a[0], drag.b[1]]]])} className="selection" strokeWidth={1.6 * pixel} />}
+              {first !== null && <circle cx={first[0]} cy={-first[1]} r={4 * pixel} className="cornerdot" />}
               {[mode === "length" ? drag : null, known].map((l, i) => l !== null && <line key={i} x1={l.a[0]} y1={-l.a[1]} x2={l.b[0]} y2={-l.b[1]} className="known" strokeWidth={2 * pixel} />)}
             </>
           )}
         </PictureStage>
         <div>
           <Segmented<"frame" | "length"> block value={mode} onChange={setMode} options={[{ value: "frame", label: "Frame views" }, { value: "length", label: "Known length" }]} />
-          <p className="muted">{mode === "frame" ? "Drag a frame round each view; say which view it is." : "Drag along something whose length you know and type it: all boards take that scale."}</p>
+          <p className="muted">{mode === "frame" ? "Drag a frame round each view; say which view it is." : "Click the two ends of something whose length you know, or drag along it, and type it: all boards take that scale."}</p>
           {mode === "length" && known !== null && (
             <label className="row">
               <span>real length</span>
-              <NumberField label="Real length on the drawing" unit={unit} width={110} value={Number((length * width.current).toPrecision(5))} onCommit={(v) => { if (v > 0) width.current = Number((v / length).toPrecision(9)); again((n) => n + 1); }} />
+              <NumberField inputRef={field} label="Real length on the drawing" unit={unit} width={110} value={Number((length * width.current).toPrecision(5))} onCommit={(v) => { if (v > 0) width.current = Number((v / length).toPrecision(9)); again((n) => n + 1); }} />
             </label>
           )}
           <label className="row">
@@ -94,8 +112,8 @@ export function BlueprintDialog({ board, onClose }: { readonly board: Board; rea
           {pieces.length === 0 && <p className="muted">none yet</p>}
           {pieces.map((p, i) => (
             <div className="row" key={i}>
-              <Select<View> size="small" aria-label={`View of frame ${i + 1}`} style={{ width: 120 }} value={p.view} options={FLAT_VIEWS.map((v) => ({ value: v, label: VIEW_TITLES[v] }))} onChange={(view) => setPieces(pieces.map((q, k) => (k === i ? { ...q, view } : q)))} />
-              <Button size="small" onClick={() => setPieces(pieces.filter((_, k) => k !== i))}>Leave out</Button>
+              <Select<View> size="small" aria-label={`View of frame ${i + 1}`} style={{ width: 120 }} value={p.view} options={FLAT_VIEWS.map((v) => ({ value: v, label: VIEW_TITLES[v] }))} onChange={(view) => setPieces(guessed(pieces.map((q, k) => (k === i ? { ...q, view, told: true } : q))))} />
+              <Button size="small" onClick={() => setPieces(guessed(pieces.filter((_, k) => k !== i)))}>Leave out</Button>
             </div>
           ))}
           <p className="muted small">The whole drawing's board gives way to them. Each stands with its lower middle on the origin; line them up by a point if they need it.</p>

@@ -8,7 +8,7 @@ import { bring } from "../../interaction/viewing";
 import { ask, asking, askText, useAsking } from "../../model/asking";
 import { useBrief } from "../../model/brief";
 import { removeBoard, setBoard } from "../../model/intents";
-import { viewOf } from "../../model/plane";
+import { cropOf, viewOf } from "../../model/plane";
 import { boardsOf, isLocked, unitOf, useEditor } from "../../model/store";
 import { lengthText, steady, toShown } from "../../model/units";
 import { VIEW_TITLES } from "../../model/views";
@@ -17,6 +17,7 @@ import { Icon } from "../Icon";
 import { NumberField } from "../NumberField";
 import { BlueprintDialog } from "./BlueprintDialog";
 import { BoardDetails } from "./BoardDetails";
+import { Cropped } from "./Cropped";
 import { OutlineDialog } from "./OutlineDialog";
 import { StraightenDialog } from "./StraightenDialog";
 import { Tip } from "../Tip";
@@ -78,7 +79,7 @@ function Thumb({ board, here }: { readonly board: Board; readonly here: boolean 
         bring(viewOf(board) ?? "perspective");
       }}
     >
-      <img src={`/api/pictures/${board.picture}`} alt="" style={{ opacity: board.hidden ? 0.3 : 1 }} />
+      <Cropped src={`/api/pictures/${board.picture}`} crop={cropOf(board)} opacity={board.hidden ? 0.3 : 1} />
       <span className="caption">
         {boardTitle(board)}
         {fit !== undefined && <strong className={fit.iou >= 0.95 ? "good" : "warn"} title={`mean distance ${lengthText(fit.mean)}`}>{fit.iou >= 0.95 ? "" : "△ "}{briefly(fit.mean)}</strong>}
@@ -95,7 +96,7 @@ function briefly(value: number): string {
 type Dialog = "outline" | "straighten" | "cut" | null;
 
 function Chosen({ board }: { readonly board: Board }) {
-  const [open, setOpen] = useState(false);
+  const open = useAsking((s) => s.details);
   const [dialog, setDialog] = useState<Dialog>(null);
   const set = (label: string, values: Partial<Board>) => void change(label, setBoard(board.id, values), `board/${board.id}/${Object.keys(values)[0]}`);
   const flat = viewOf(board) !== null;
@@ -137,7 +138,7 @@ function Chosen({ board }: { readonly board: Board }) {
             <Button size="small" onClick={() => setDialog("cut")}>Cut up …</Button>
           </Tip>
         )}
-        <Button size="small" type="text" aria-expanded={open} onClick={() => setOpen(!open)}>{open ? "Less ▴" : "Place ▾"}</Button>
+        <Button size="small" type="text" aria-expanded={open} onClick={() => asking.set({ details: !open })}>{open ? "Less ▴" : "Place ▾"}</Button>
       </div>
       <AskRow board={board} />
       <Width board={board} />

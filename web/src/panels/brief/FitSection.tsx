@@ -7,9 +7,12 @@ import { focusView } from "../../interaction/focus";
 import { useAsking } from "../../model/asking";
 import { type BoardFit, useBrief } from "../../model/brief";
 import { outlineInPlane } from "../../model/plane";
+import { setBoards } from "../../model/intents";
+import { isSet } from "../../model/parts";
 import { setShown, usePrefs } from "../../model/prefs";
-import { boardsOf, METRES, unitOf, useEditor } from "../../model/store";
-import { lengthText, shownUnit, steady } from "../../model/units";
+import { boardsOf, groupsOf, METRES, unitOf, useEditor } from "../../model/store";
+import { apartText, shownUnit, steady } from "../../model/units";
+import { change } from "../../sync/build";
 import { boardTitle } from "./BoardsSection";
 import { Tip } from "../Tip";
 
@@ -39,9 +42,52 @@ export function FitSection() {
   return (
     <>
       <h2>Outline against {boardTitle(board)}</h2>
+      <Beyond />
+      <Hidden board={board} />
       {fit === undefined ? <p className="muted">Nothing of the model is seen in this view yet.</p> : <Figures board={board} fit={fit} />}
     </>
   );
+}
+
+/** A part that came in and reaches beyond what boards hold: whether they show it is asked once, for all of them. */
+function Beyond() {
+  const build = useEditor((s) => s.build);
+  const fits = useBrief((s) => s.boards);
+  const added = useBrief((s) => s.added);
+  const parts = build?.document.parts ?? [];
+  const part = parts.find((p) => p.id != null && added.includes(p.id) && Object.values(fits).some((f) => f.beyond.includes(p.id as string)));
+  if (build === null || part?.id == null) return null;
+  const id = part.id;
+  const boards = (build.document.boards ?? []).filter((b) => fits[b.id]?.beyond.includes(id) === true);
+  const done = () => {
+    useBrief.setState({ added: added.filter((a) => a !== id) });
+    focusView();
+  };
+  const leaveOut = () => {
+    done();
+    const others = parts.flatMap((p) => (p.id == null || p.id === id ? [] : [p.id]));
+    void change(`Leave ${part.name} out of boards`, setBoards(boards.map((b) => [b.id, { parts: b.parts?.length ? b.parts.filter((p) => p !== id) : others }])));
+  };
+  return (
+    <div className="asking" role="group" aria-label="What the boards show">
+      <p>
+        {part.name} reaches beyond the outline of {boards.map(boardTitle).join(" and ")}. Do the pictures show it?
+      </p>
+      <div className="actions">
+        <Button size="small" onClick={done}>They show it</Button>
+        <Button size="small" onClick={leaveOut}>Leave it out there</Button>
+      </div>
+    </div>
+  );
+}
+
+/** Hidden parts are not judged, and it is said. */
+function Hidden({ board }: { readonly board: Board }) {
+  const parts = useEditor((s) => s.build?.document.parts);
+  const groups = useEditor(groupsOf);
+  if (board.parts?.length) return null; // told by name
+  const hidden = (parts ?? []).filter((p) => isSet(p, groups, "hidden"));
+  return hidden.length === 0 ? null : <p className="muted small" title={hidden.map((p) => p.name).join(", ")}>{hidden.length === 1 ? `${hidden[0]?.name} is hidden and not judged.` : `${hidden.length} hidden parts are not judged.`}</p>;
 }
 
 function Figures({ board, fit }: { readonly board: Board; readonly fit: BoardFit }) {
@@ -56,7 +102,7 @@ function Figures({ board, fit }: { readonly board: Board; readonly fit: BoardFit
     <>
       <Deviation board={board} fit={fit} metres={METRES[unit]} />
       <p data-testid="fit" title="Distances between the outlines, there and back, the larger of the two">
-        mean <strong>{lengthText(Number(fit.mean.toPrecision(3)))}</strong>, worst <strong>{lengthText(Number(fit.worst.toPrecision(3)))}</strong>
+        mean <strong>{apartText(fit.mean)}</strong>, worst <strong>{apartText(fit.worst)}</strong>
         <span className="muted">{at}</span>
       </p>
       <p>
@@ -114,7 +160,7 @@ function Deviation({ board, fit, metres }: { readonly board: Board; readonly fit
         <>
           <circle cx={px(worst[0])} cy={py(worst[1])} r={5} fill="none" stroke="var(--ink)" strokeWidth={1.2} />
           <text x={Number(px(worst[0])) > WIDTH * 0.6 ? Number(px(worst[0])) - 9 : Number(px(worst[0])) + 9} y={Math.max(Number(py(worst[1])) - 6, 12)} textAnchor={Number(px(worst[0])) > WIDTH * 0.6 ? "end" : "start"}>
-            {lengthText(Number(fit.worst.toPrecision(2)))}
+            {apartText(fit.worst)}
           </text>
         </>
       )}

@@ -32,6 +32,10 @@ const STARTS: { value: NonNullable<Trust["start"]>; label: string }[] = [
   { value: "none", label: "only what is painted" },
 ];
 
+/** More rings than this are noise, unless the person says otherwise; then what is smaller than this share of the largest is left out. */
+const NOISY = 30;
+const KEPT = 0.05;
+
 /** Takes a picture's outline, corrected by painting, and says which part of it is trusted. */
 export function OutlineDialog({ board, onClose }: { readonly board: Board; readonly onClose: () => void }) {
   const [page, setPage] = useState<"outline" | "trust">("outline");
@@ -42,6 +46,10 @@ export function OutlineDialog({ board, onClose }: { readonly board: Board; reado
   const [drawing, setDrawing] = useState<Place[] | null>(null);
   const [busy, setBusy] = useState(false);
   const { traced, fault, waiting } = useTraced(board, tracing);
+  useEffect(() => {
+    // a photograph's specks: the pieces that matter are kept, and the rest is offered
+    if (traced !== null && tracing.least === undefined && traced.rings.length > NOISY) setTracing((t) => ({ ...t, least: KEPT }));
+  }, [traced, tracing.least]);
   const strokes = (page === "outline" ? tracing.strokes : trust.strokes) ?? [];
   const addStroke = (points: Place[]) => {
     const stroke: Stroke = { paint: brush, radius, points: thinned(points, radius / 6).map(([x, y]) => [Number(x.toFixed(5)), Number(y.toFixed(5))]) };
@@ -100,7 +108,7 @@ export function OutlineDialog({ board, onClose }: { readonly board: Board; reado
             <Slider aria-label="Size of the brush" style={{ width: 150 }} min={0.003} max={0.12} step={0.001} value={radius} onChange={setRadius} tooltip={{ formatter: (v) => `${(200 * (v ?? 0)).toFixed(1)} % of the width` }} />
           </label>
           {fault !== null && <p className="fault" role="alert">▲ {fault}</p>}
-          <p className="muted" role="status">{waiting ? "tracing …" : traced === null ? "" : `${traced.rings.length === 1 ? "one ring" : `${traced.rings.length} rings`}, ${traced.corners} corners`}</p>
+          <p className="muted" role="status">{waiting ? "tracing …" : traced === null ? "" : `${traced.rings.length === 1 ? "one ring" : `${traced.rings.length} rings`}, ${traced.corners} corners${(tracing.least ?? 0) > 0 ? `; what is smaller than ${Number((100 * (tracing.least ?? 0)).toFixed(1))} % of the largest piece is left out` : ""}`}</p>
           <p className="muted small">Stored in real units with the board. Rings inside others are holes.</p>
         </div>
       </div>
@@ -129,6 +137,13 @@ function Ways({ tracing, put, traced }: { readonly tracing: Tracing; readonly pu
       <label className="row">
         <span title="Specks, and lines thinner than twice this, are left out">clean up</span>
         <InputNumber size="small" aria-label="Clean up" min={0} max={50} precision={0} style={{ width: 84 }} suffix="px" changeOnWheel={false} value={tracing.clean ?? 2} onChange={(clean) => clean !== null && put({ clean })} />
+      </label>
+      <label className="row">
+        <span title="Pieces and holes smaller than this share of the largest piece are left out">keep from</span>
+        <span className="icons">
+          <InputNumber size="small" aria-label="Smallest piece kept" min={0} max={100} precision={1} style={{ width: 84 }} suffix="%" changeOnWheel={false} value={Number((100 * (tracing.least ?? 0)).toFixed(1))} onChange={(least) => least !== null && put({ least: least / 100 })} />
+          <Button size="small" type="text" disabled={(tracing.least ?? 0) === 0} onClick={() => put({ least: 0 })}>all</Button>
+        </span>
       </label>
       <label className="row">
         <span>holes</span>
