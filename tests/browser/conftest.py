@@ -154,6 +154,13 @@ class Editor:
     def step(self, id):
         return self.page.locator(f'[data-step="{id}"]')
 
+    def wait_lit(self):
+        """Until amber dashes stand over the model: where something was."""
+        count = """() => { const c = document.querySelector('canvas.overlay'), d = c.getContext('2d').getImageData(0, 0, c.width, c.height).data;
+            let n = 0; for (let i = 0; i < d.length; i += 4) if (d[i + 3] > 200 && d[i] > 120 && d[i] < 150 && d[i + 1] > 75 && d[i + 1] < 100 && d[i + 2] < 40) n++;
+            return n > 20; }"""
+        self.page.wait_for_function(count)
+
     def document(self):
         build = self.page.url.rsplit("/", 1)[1]
         with urllib.request.urlopen(f"{self.server}/api/builds/{build}") as answer:

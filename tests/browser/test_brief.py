@@ -440,7 +440,6 @@ def test_a_large_picture_is_seen_at_full_resolution_when_zoomed_in(editor):
     image.save(out, "PNG")
     sha = keep(editor.server, out.getvalue())
     editor.make(CHEST | {"size": [1, 1, 1]}, boards=[{"id": "long", "picture": sha, "name": "Long", "width": 50, "opacity": 1.0, "stand": "over"}])
-    page = editor.page
     editor.look("Front")
     editor.key("f")
     editor.click(0, 0.005, 0.005)

@@ -5,6 +5,8 @@ import time
 
 from playwright.sync_api import expect
 
+from tests.api.conftest import BOX
+
 from .test_shaping import start
 
 DRUM = {"id": "drum", "kind": "cylinder", "radius": 25, "height": 60, "sides": 16}
@@ -82,9 +84,10 @@ def test_a_lost_pick_is_made_again_from_its_card(editor):
     editor.wait_steps(lambda s: len(s) == 2)
     ridge = editor.step("ridge1")
     ridge.get_by_role("button", name="Ridge", exact=True).click()
-    expect(ridge).to_contain_text("the pick finds no edges")
-    ridge.get_by_role("button", name="pick again").click()
+    expect(ridge).to_contain_text("the pick finds no edges; what “Insert loops” made is no longer there")
+    page.get_by_role("button", name="Pick again in the view").click()
     expect(ridge.get_by_role("button", name="Take the 0 picked")).to_be_disabled()
+    expect(page.get_by_role("button", name="Pick again in the view")).to_have_count(0)
     ridge.get_by_role("button", name="Ridge", exact=True).click()  # closed half way: the working mark is where it was
     editor.wait_document(lambda d: d["parts"][0].get("mark") is None)
     ridge.get_by_role("button", name="Ridge", exact=True).click()
@@ -114,3 +117,30 @@ def test_a_field_that_was_left_begins_an_entry_of_its_own(editor):
     for count in (20, 16):
         editor.key("Control+z")
         editor.wait_steps(lambda s, n=count: s[0].get("sides", 16) == n)
+
+
+def test_what_a_broken_step_had_picked_is_shown_where_it_stood(editor):
+    editor.make(BOX)
+    page = editor.page
+    editor.look("Front")
+    editor.key("f")
+    editor.click(0, 0.1, 0.15)
+    editor.key("x")
+    page.keyboard.type("2")
+    page.keyboard.press("Enter")
+    editor.wait_steps(lambda s: len(s) == 2)
+    editor.step("body").get_by_role("button", name="Box").click()
+    editor.step("body").get_by_role("button", name="More for Box").click()
+    page.get_by_role("menuitem", name="Work here").click()
+    editor.wait_document(lambda d: d["parts"][0].get("mark") == "body")
+    editor.click(0, 0.1, 0.15)
+    editor.key("Delete")
+    editor.wait_steps(lambda s: len(s) == 3)
+    extrude = editor.step("extrude1")
+    extrude.get_by_role("button", name="Extrude").click()
+    expect(extrude).to_contain_text("the one face made by “Box” that was picked is no longer there")
+    page.mouse.move(0, 0)
+    extrude.hover()
+    editor.wait_lit()
+    page.get_by_role("button", name="Pick again in the view").click()
+    expect(extrude.get_by_role("group", name="Pick again")).to_be_visible()

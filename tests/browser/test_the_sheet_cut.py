@@ -7,7 +7,6 @@ import numpy as np
 import pytest
 from playwright.sync_api import expect
 
-from tests.browser.conftest import part
 from tests.browser.test_brief import CHEST, board, shared, wait_shared
 
 #: on a sheet 40 wide: the front below, what is seen from above over it, the right side beside it

@@ -181,7 +181,8 @@ def picked(path: BuildPath, query: PickedQuery) -> Any:
     with standing.bench.held():
         evaluation = standing.run(part_of(standing.document, query.part))
         kind, elements = evaluation.picked_in_cage(query.step)
-    return PickedElements(kind=kind, elements=elements.tolist()).model_dump()
+        lost = [place.tolist() for place in evaluation.lost_places(query.step)]
+    return PickedElements(kind=kind, elements=elements.tolist(), lost=lost).model_dump()
 
 
 @api.get("/<build_id>/findings", responses={200: Findings})

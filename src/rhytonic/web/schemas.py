@@ -217,6 +217,8 @@ class PickedElements(Told):
 
     kind: Literal["faces", "edges", "vertices"] | None = Field(description="null for steps that pick nothing")
     elements: list[int]
+    lost: list[list[tuple[float, float, float]]] = Field(
+        default=[], description="corners of what a step had picked and finds no more, where it stood, in the part, metres")
 
 
 class Estimate(Told):

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import re
 from collections import OrderedDict
 from collections.abc import Collection, Iterator
 from contextlib import contextmanager
@@ -26,7 +27,7 @@ from ..core.recipe.document import Document, read_document
 from ..core.recipe.evaluate import Evaluator
 from ..core.recipe.meanings import after_change
 from ..core.recipe.part import Part
-from ..core.recipe.registry import kind_of
+from ..core.recipe.registry import KINDS, kind_of
 from ..core.recipe.state import Evaluation
 from ..core.step.kind import Context
 from ..core.waiting import check
@@ -267,8 +268,21 @@ def findings(standing: Standing, part: Part, limits: Limits) -> tuple[str, list[
 
 def _step_status(evaluation: Evaluation, number: int) -> StepStatus:
     r = evaluation.results[number]
+    error = named(r.error.message, evaluation.part) if r.error else None
     return StepStatus(id=r.step.id or "", faces_before=r.faces_before, faces_after=r.faces_after, skipped=r.skipped,
-                      missing=r.missing, again=r.again, error=r.error.message if r.error else None, notes=list(r.notes))
+                      missing=r.missing, again=r.again, error=error, notes=list(r.notes))
+
+
+def named(message: str, part: Part) -> str:
+    """A sentence with the steps it speaks of called as their cards are; those taken out by the kind their id tells."""
+    titles = {step.id: step.label or kind_of(step).title for step in part.steps}
+
+    def title(told: re.Match[str]) -> str:
+        kind = KINDS.get(told[1].rstrip("0123456789"))
+        known = titles.get(told[1]) or (kind.title if kind is not None else None)
+        return told[0] if known is None else f"“{known}”"
+
+    return re.sub(r"'([^']+)'", title, message)
 
 
 def refuse_broken(standing: Standing, before: Document, sure: bool = True) -> None:

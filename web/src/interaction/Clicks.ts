@@ -14,7 +14,7 @@ import { hitIn, type Scenery } from "./views";
 
 /** Picks by single clicks, each going on from the one before. */
 export class Clicks {
-  private last: { x: number; y: number; nth: number; view: string; kind: string } | null = null;
+  private last: { x: number; y: number; nth: number; view: string; kind: string; revision: number } | null = null;
   /** id of what was clicked last: a path goes on from it */
   private anchor: string | null = null;
 
@@ -23,12 +23,13 @@ export class Clicks {
   /** The element here, in place of the pick, beside it or out of it; the same place again takes what lies behind. */
   async one(pane: Pane, at: Pointer, toggle: boolean, remove: boolean): Promise<void> {
     const before = editor.get();
-    const kind = before.auto ? "auto" : before.pickKind; // another kind of pick begins anew
-    const again = this.last !== null && this.last.kind === kind && this.last.view === pane.view && Math.hypot(this.last.x - at.x, this.last.y - at.y) <= 2 && !toggle && !remove;
+    const kind = before.auto ? "auto" : before.pickKind; // another kind of pick begins anew, and so does a click after a change
+    const revision = before.build?.revision ?? 0;
+    const again = this.last !== null && this.last.kind === kind && this.last.revision === revision && this.last.view === pane.view && Math.hypot(this.last.x - at.x, this.last.y - at.y) <= 2 && !toggle && !remove;
     const nth = again && this.last !== null ? this.last.nth + 1 : 0;
     const hit = hitIn(this.views, pane, at.x, at.y, nth);
     await accept();
-    this.last = hit === null ? null : { x: at.x, y: at.y, nth, view: pane.view, kind };
+    this.last = hit === null ? null : { x: at.x, y: at.y, nth, view: pane.view, kind, revision };
     const cage = hit === null ? undefined : editor.get().meshes[hit.part]?.mesh.cage;
     this.anchor = hit === null || cage === undefined ? null : (idsOf(cage, hit.kind, [hit.element])[0] ?? null);
     if (!remove) editor.set({ clicked: this.anchor });

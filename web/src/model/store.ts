@@ -127,7 +127,8 @@ export interface EditorState {
   findings: Record<string, { readonly key: string; readonly found: readonly FindingInfo[] }>;
   /** distances that inspection goes by, in metres */
   limits: { readonly doubled: number; readonly thin: number };
-  lit: { part: string; kind: PickKind; elements: readonly number[] } | null;
+  /** elements of a part that are lit up, and where stood what a step had picked and finds no more, in the part's axes and metres */
+  lit: { part: string; kind: PickKind; elements: readonly number[]; lost?: readonly (readonly Triple[])[] } | null;
   session: ToolSession | null;
   lastValues: Record<ToolName, Values>;
   /** the pick before this one */

@@ -11,6 +11,7 @@ import { editor, METRES, partOf, unitOf, useEditor, type ViewName } from "../mod
 import { counted, shownUnit } from "../model/units";
 import { VIEW_TITLES } from "../model/views";
 import { Viewport } from "../viewport/Viewport";
+import { Broken } from "./Broken";
 import { NewPartForm } from "./NewPartForm";
 import { PaneBars } from "./PaneBars";
 
@@ -96,6 +97,7 @@ export function ViewHost({ onPicture }: { readonly onPicture: (file: File, view:
       <canvas ref={overlay} tabIndex={0} aria-label={layout === "sheet" ? "The sheet: four views of the model" : `${VIEW_TITLES[view]} view of the model`} data-testid="view" className="overlay" />
       <PaneBars />
       <TitleBlock />
+      <Broken />
       {empty && <Start />}
     </div>
   );

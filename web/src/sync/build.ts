@@ -4,7 +4,7 @@ import { Previewer } from "../api/previewer";
 import type { Intent } from "../model/intents";
 import { keepsNumbers } from "../model/kinds";
 import { renewPick, restorePick } from "../model/picks";
-import { editor } from "../model/store";
+import { editor, type Triple } from "../model/store";
 import { ChangeQueue } from "./changes";
 import { inspect } from "./findings";
 
@@ -165,7 +165,8 @@ export async function light(part: string, step: string | null): Promise<void> {
     const got = await answer(
       api.GET("/api/builds/{build_id}/picked", { params: { path: { build_id: build.id }, query: { part, step, revision: build.revision } } }),
     );
-    if (mine === lighting && got.kind !== null && editor.get().build?.revision === build.revision) editor.set({ lit: { part, kind: got.kind, elements: got.elements } });
+    const lost = (got.lost ?? []) as Triple[][];
+    if (mine === lighting && (got.kind !== null || lost.length > 0) && editor.get().build?.revision === build.revision) editor.set({ lit: { part, kind: got.kind ?? "faces", elements: got.elements, lost } });
   } catch {
     // a light that does not come on is no loss
   }

@@ -3,11 +3,12 @@ import { Vector3 } from "three";
 import type { Pointing } from "../interaction/Pointing";
 import { placeOf, sightOf, type Views } from "../interaction/views";
 import { prefs } from "../model/prefs";
-import { editor, type EditorState, METRES, partOf, unitOf } from "../model/store";
+import { editor, type EditorState, METRES, partOf, type Triple, unitOf } from "../model/store";
 import { shown, shownUnit } from "../model/units";
 import { ruledStep } from "../scene/Grid";
 import { faceCentres, isSeen } from "../scene/hit";
 import type { Overlay } from "../scene/overlay";
+import type { PartView } from "../scene/PartView";
 import type { Pane } from "../scene/Sheet";
 import { token } from "../theme/theme";
 import { drawBoardFrames } from "../tools/boardHandles";
@@ -71,7 +72,20 @@ export class Paper {
       if (way?.pane === pane) this.drawWay(way.line);
     }
     const lit = state.lit === null ? undefined : parts.get(state.lit.part);
-    if (state.lit !== null && lit !== undefined) this.overlay.lit(lit, state.lit.kind, state.lit.elements);
+    if (state.lit !== null && lit !== undefined) {
+      this.overlay.lit(lit, state.lit.kind, state.lit.elements);
+      this.drawLost(lit, state.lit.lost ?? []);
+    }
+  }
+
+  /** Where what a step had picked stood. */
+  private drawLost(view: PartView, lost: readonly (readonly Triple[])[]): void {
+    lost.forEach((corners, i) => {
+      const at = corners.map((p) => new Vector3(...p).applyMatrix4(view.group.matrix));
+      this.overlay.polyline(at, token("warn"), 2, { close: at.length > 2, dash: [3, 3] });
+      if (at.length < 3) for (const p of at) this.overlay.dot(p, 3, token("panel"), token("warn"), 1.5);
+      if (i === 0) this.overlay.label(at[0] as Vector3, "was here", token("warn"));
+    });
   }
 
   /** Where the band enters and leaves a face that a double click takes. */

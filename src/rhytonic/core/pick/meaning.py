@@ -17,6 +17,8 @@ from .places import places_of
 
 #: no more loops, rings or bands than this make one meaning
 _MOST_SEEDS = 12
+#: no more steps than this are named in a sentence
+_MOST_NAMED = 2
 
 
 def meaning_of(mesh: Mesh, history: History, kind: Kind, elements: Ints) -> rules.Meant | None:
@@ -154,3 +156,28 @@ def told_by(meant: rules.Meant) -> str:
             return "as the outline of a flat region"
         case _:
             return "by its loop"
+
+
+_ONE: dict[Kind, str] = {"faces": "face", "edges": "edge", "vertices": "vertex"}
+
+
+def meant_by(kind: Kind, rule: rules.Rule) -> str:
+    """What a rule by ids meant, as a person would name it, with "is" or "are"."""
+    meant = rule.meant if isinstance(rule, rules.Ids) else None
+    match meant.rule if meant is not None else None:
+        case rules.LoopThrough():
+            return "the loop picked is"
+        case rules.AnyOf() as any_of:
+            return f"the {len(any_of.any_of)} loops picked are"
+        case rules.RingThrough():
+            return "the ring picked is"
+        case rules.FlatAround():
+            return "the flat region picked is"
+        case rules.OutlineOf():
+            return "the outline picked is"
+        case rules.MadeBy() as made:
+            return f"what '{made.made_by}' made is"
+    count = len(rule.ids) if isinstance(rule, rules.Ids) else 0
+    makers = list(dict.fromkeys(p.by for p in (meant.places or ()))) if meant is not None else []
+    of = f" made by {' and '.join(repr(m) for m in makers)}" if 0 < len(makers) <= _MOST_NAMED else ""
+    return f"the one {_ONE[kind]}{of} that was picked is" if count == 1 else f"the {count} {kind}{of} that were picked are"

@@ -15,7 +15,7 @@ from ..mesh.mesh import Mesh
 from ..mesh.names import Ids, from_hex
 from ..mesh.topology import Bools, Ints, Topology
 from . import by_place, by_shape, convert, rules, runs
-from .meaning import told_by
+from .meaning import meant_by, told_by
 from .places import at_places, first_ends
 from .rules import Pick, Rule
 
@@ -304,6 +304,6 @@ def resolve(mesh: Mesh, history: History, pick: Pick) -> Picked:
     search = _Search(mesh, history)
     found = search.find(kind, rule)
     if found.size == 0:
-        gone = f" ({search.missing} ids are no longer there)" if search.missing else ""
+        gone = f"; {meant_by(kind, rule)} no longer there" if search.missing else ""
         raise PickFoundNothing(f"the pick finds no {kind}{gone}; pick again or correct the step above", "pick")
     return Picked(kind, found, search.missing, search.named, search.written, search.again, search.by_place)

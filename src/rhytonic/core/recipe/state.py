@@ -11,9 +11,10 @@ import numpy as np
 from ..curve.curve import Curve
 from ..errors import StepError, UnknownName
 from ..lineage.history import History
-from ..mesh.mesh import Mesh
+from ..mesh.mesh import Floats, Mesh
 from ..mesh.names import Domain
 from ..mesh.topology import Ints, Topology
+from ..pick.old_places import old_places
 from ..pick.resolve import Kind as PickKind
 from ..pick.resolve import Picked
 from ..step.draft import Draft, Plan, edge_source
@@ -134,6 +135,15 @@ class Evaluation:
             domain: Domain = "face" if found.kind == "faces" else "vertex"
             elements, _ = cage.history.follow(domain, names.of(domain)[found.elements], cage.mesh.names)
         return found.kind, np.unique(elements)
+
+    def lost_places(self, step: str) -> list[Floats]:
+        """(k, 3) corners, metres, of what a step had picked by ids and does not find any more, where it stood."""
+        at = next((i for i, r in enumerate(self.results) if r.step.id == step), None)
+        if at is None or self.results[at].skipped or (self.results[at].error is None and not self.results[at].missing):
+            return []
+        above, of = self.after(at), self.results[at].step
+        rule = getattr(of, "through", None) or getattr(of, "pick", None)
+        return old_places(above.mesh, above.history, rule)
 
     @cached_property
     def cage_face_of_surface(self) -> Ints:
