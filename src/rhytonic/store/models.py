@@ -90,3 +90,15 @@ class StockRow(Base):
     document: Mapped[dict[str, Any]]
     picture: Mapped[bytes] = deferred(mapped_column(LargeBinary))
     made_at: Mapped[datetime] = mapped_column(DateTime(timezone=True), server_default=func.now())
+
+
+class LookRow(Base):
+    """What a build looked like at some revision, to know it by in the list."""
+
+    __tablename__ = "looks"
+
+    build_id: Mapped[str] = mapped_column(ForeignKey("builds.id", ondelete="CASCADE"), primary_key=True)
+    revision: Mapped[int] = mapped_column(BigInteger)
+    size: Mapped[list[Any]]
+    fit: Mapped[float | None]
+    picture: Mapped[bytes] = mapped_column(LargeBinary)

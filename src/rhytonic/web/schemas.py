@@ -133,6 +133,15 @@ class BuildSummary(Told):
     picture: str | None = Field(description="SHA-256 of its first board's picture, to know it by")
 
 
+class BuildLook(Told):
+    """What a build looks like at a revision."""
+
+    revision: int
+    size: tuple[float, float, float] = Field(description="width, height and depth of what is seen, metres; 0 for nothing")
+    fit: float | None = Field(description="mean intersection over union with its boards' outlines")
+    picture: str = Field(description="a PNG as a data URL")
+
+
 class Build(Told):
     """A build as it stands, with what evaluating it told."""
 

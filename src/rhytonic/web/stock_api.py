@@ -36,7 +36,7 @@ def keep_in_stock(body: KeepTrial) -> Any:
     with standing.bench.held():
         parts = build(piece, evaluator=standing.evaluator)
     shown = [p.mesh for p in parts if not p.part.hidden]
-    size = size_of([p for p in parts if not p.part.hidden])
+    size = size_of(shown)
     tags = list(dict.fromkeys(t.strip() for t in body.tags if t.strip()))
     with room().database.session() as session:
         row = stock.keep(session, body.name, tags, list(size), dump(piece), thumbnail(shown))

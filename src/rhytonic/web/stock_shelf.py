@@ -11,7 +11,8 @@ from typing import Any
 import numpy as np
 
 from ..core.handover.thumbnail import thumbnail
-from ..core.recipe.built import BuiltPart, build
+from ..core.mesh.mesh import Mesh
+from ..core.recipe.built import build
 from ..core.recipe.document import Document, read_document
 from ..core.recipe.evaluate import Evaluator
 from ..store import stock
@@ -30,9 +31,9 @@ class Shelved:
     picture: bytes
 
 
-def size_of(parts: list[BuiltPart]) -> tuple[float, float, float]:
-    """Width, height and depth of parts together, in metres."""
-    there = [p.mesh.points for p in parts if len(p.mesh.points)]
+def size_of(meshes: list[Mesh]) -> tuple[float, float, float]:
+    """Width, height and depth of meshes together, in metres."""
+    there = [m.points for m in meshes if len(m.points)]
     if not there:
         return 0.0, 0.0, 0.0
     low, high = np.min([p.min(axis=0) for p in there], axis=0), np.max([p.max(axis=0) for p in there], axis=0)
@@ -47,9 +48,9 @@ def basics() -> dict[str, Shelved]:
     for path in sorted(BASICS.glob("*.json")):
         raw: dict[str, Any] = json.loads(path.read_text())
         document = read_document(raw["document"])
-        parts = build(document, evaluator=Evaluator())
-        item = StockItem(id=path.stem, name=str(document.name), tags=raw["tags"], size=size_of(parts), own=False)
-        out[path.stem] = Shelved(item, document, thumbnail([p.mesh for p in parts]))
+        meshes = [p.mesh for p in build(document, evaluator=Evaluator())]
+        item = StockItem(id=path.stem, name=str(document.name), tags=raw["tags"], size=size_of(meshes), own=False)
+        out[path.stem] = Shelved(item, document, thumbnail(meshes))
     return out
 
 

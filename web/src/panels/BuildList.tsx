@@ -1,9 +1,9 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { Alert, App, Button, Dropdown, Select, Spin } from "antd";
+import { Alert, App, Button, Dropdown, Input, Segmented, Select, Spin } from "antd";
 import { useState } from "react";
 
 import { answer, api, type BuildSummary, sentence, type Unit } from "../api/client";
-import { Icon } from "./Icon";
+import { BuildLine } from "./BuildLine";
 import { NameDialog } from "./NameDialog";
 
 const UNITS: readonly { value: Unit; label: string }[] = [
@@ -14,6 +14,21 @@ const UNITS: readonly { value: Unit; label: string }[] = [
   { value: "ft", label: "feet" },
 ];
 
+/** From so many builds on they are searched and ordered. */
+const MANY = 6;
+const ORDERS = [
+  { value: "changed", label: "Last changed" },
+  { value: "name", label: "Name" },
+  { value: "parts", label: "Most parts" },
+] as const;
+type Order = (typeof ORDERS)[number]["value"];
+
+/** The server tells the last changed first. */
+function ordered(builds: readonly BuildSummary[], by: Order): BuildSummary[] {
+  if (by === "name") return [...builds].sort((a, b) => a.name.localeCompare(b.name, undefined, { numeric: true }));
+  return by === "parts" ? [...builds].sort((a, b) => b.parts - a.parts) : [...builds];
+}
+
 /** All builds: open, make, rename, duplicate, delete with undo. */
 export function BuildList({ onOpen }: { readonly onOpen: (id: string) => void }) {
   const { notification, message } = App.useApp();
@@ -22,6 +37,10 @@ export function BuildList({ onOpen }: { readonly onOpen: (id: string) => void })
   const [unit, setUnit] = useState<Unit>("cm");
   const [making, setMaking] = useState(false);
   const [renaming, setRenaming] = useState<BuildSummary | null>(null);
+  const [sought, setSought] = useState("");
+  const [order, setOrder] = useState<Order>("changed");
+  const all = builds.data?.builds ?? [];
+  const shown = ordered(all.filter((b) => b.name.toLowerCase().includes(sought.trim().toLowerCase())), order);
   const fresh = () => cache.invalidateQueries({ queryKey: ["builds"] });
   const failed = (error: unknown) => void message.warning(sentence(error));
   const at = (id: string) => ({ params: { path: { build_id: id } } });
@@ -80,17 +99,17 @@ export function BuildList({ onOpen }: { readonly onOpen: (id: string) => void })
       {builds.isPending && <Spin />}
       {builds.isError && <Alert type="warning" showIcon title={sentence(builds.error)} action={<Button onClick={() => void builds.refetch()}>Try again</Button>} />}
       {builds.data?.builds.length === 0 && <p className="teach">No build yet. A build holds the parts, pictures and sizes of one piece of work.</p>}
+      {all.length >= MANY && (
+        <div className="seek">
+          <Input aria-label="Find a build" placeholder="Find a build" allowClear value={sought} onChange={(e) => setSought(e.target.value)} />
+          <Segmented<Order> aria-label="Order of builds" value={order} onChange={setOrder} options={[...ORDERS]} />
+        </div>
+      )}
+      {all.length > 0 && shown.length === 0 && <p className="teach">No build is called “{sought}”.</p>}
       <ul className="buildlist">
-        {builds.data?.builds.map((b) => (
+        {shown.map((b) => (
           <li key={b.id}>
-            <button type="button" className="open" onClick={() => onOpen(b.id)}>
-              <span className="thumb">{b.picture ? <img src={`/api/pictures/${b.picture}`} alt="" /> : <Icon name="form" size={26} />}</span>
-              <strong>{b.name}</strong>
-              <span>
-                {b.parts === 1 ? "1 part" : `${b.parts} parts`} · {b.boards === 1 ? "1 board" : `${b.boards} boards`} · {b.unit}
-              </span>
-              <time dateTime={b.saved_at}>{new Date(b.saved_at).toLocaleString([], { dateStyle: "medium", timeStyle: "short", hour12: false })}</time>
-            </button>
+            <BuildLine build={b} onOpen={() => onOpen(b.id)} />
             <Dropdown
               trigger={["click"]}
               menu={{
