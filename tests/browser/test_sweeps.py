@@ -34,14 +34,14 @@ def test_a_box_takes_what_lies_inside_or_all_it_touches(block):
     block.key("e")
     box(block, a, b)
     inside = int(block.page.get_by_test_id("picked").inner_text().split()[0])
-    block.tray.get_by_role("button", name="Inside").click()
+    choose(block, "all it touches")
     box(block, a, b)
     expect(block.page.get_by_test_id("picked")).not_to_contain_text(f"{inside} edges")
     assert int(block.page.get_by_test_id("picked").inner_text().split()[0]) > inside
     block.key("f")
     box(block, a, b)
     touching = int(block.page.get_by_test_id("picked").inner_text().split()[0])
-    block.tray.get_by_role("button", name="Touching").click()
+    choose(block, "only what lies wholly inside")
     box(block, a, b)
     expect(block.page.get_by_test_id("picked")).not_to_contain_text(f"{touching} faces")
     # 3 front, 3 back, 9 on the left side, 3 on the top and 3 below
@@ -54,14 +54,14 @@ def test_only_what_is_seen_and_how_many_are_unseen(block):
     block.key("f")
     box(block, a, b)
     block.picked("54 faces, 45 unseen")
-    block.tray.get_by_role("button", name="Through").click()
+    block.tray.get_by_role("radio", name="through").or_(block.tray.get_by_role("radio", name="seen")).and_(block.page.locator("[aria-checked=false]")).click()
     box(block, a, b)
     block.picked("9 faces ·")
 
 
 def test_shift_adds_alt_takes_away_and_the_key_turns_inside_about_in_mid_drag(block):
     block.key("f")
-    block.tray.get_by_role("button", name="Through").click()
+    block.tray.get_by_role("radio", name="through").or_(block.tray.get_by_role("radio", name="seen")).and_(block.page.locator("[aria-checked=false]")).click()
     box(block, (-0.07, 0.13, FRONT), (-0.015, 0.075, FRONT))
     block.picked("1 face")
     block.page.keyboard.down("Shift")
@@ -92,7 +92,7 @@ def choose(editor, name):
 def test_a_lasso_takes_what_it_runs_round(block):
     choose(block, "Lasso")
     block.key("v")
-    block.tray.get_by_role("button", name="Through").click()
+    block.tray.get_by_role("radio", name="through").or_(block.tray.get_by_role("radio", name="seen")).and_(block.page.locator("[aria-checked=false]")).click()
     ring = [block.at(0.045 * np.cos(a), 0.06 + 0.045 * np.sin(a), FRONT) for a in np.linspace(0, 2 * np.pi, 24)]
     block.page.mouse.move(*ring[0])
     block.page.mouse.down()

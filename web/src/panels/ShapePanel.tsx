@@ -74,7 +74,7 @@ function SmoothSurface({ part, status }: { readonly part: Part; readonly status:
       {step !== null && (
         <>
           <label className="row">
-            <span>handed over at level</span>
+            <span title="Files are written this smooth; views may show less">level in files</span>
             <NumberField label="Level of handover" unit={null} whole width={70} value={step.handover ?? level} onCommit={(v) => void handOverAt(part, Math.min(Math.max(v, 0), 12))} />
           </label>
           <Button size="small" onClick={() => void takeSmoothOut(part)}>

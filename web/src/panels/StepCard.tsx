@@ -6,6 +6,7 @@ import type { KindInfo, ParameterValue, Part, Step, StepStatus } from "../api/cl
 import { closeTorn } from "../interaction/closing";
 import { pickAgain } from "../interaction/pickAgain";
 import { accept } from "../interaction/session/storing";
+import { choiceText } from "../model/choices";
 import { findingText, isFault } from "../model/findings";
 import { duplicateStep, type Intent, moveStep, removeStep, renameSent, setMark, setStep, setStepNumber, setStepWithin } from "../model/intents";
 import { knobOf, valueOf } from "../model/kinds";
@@ -195,7 +196,7 @@ function ParameterRow({ part, step, parameter, within }: RowProps) {
         aria-label={parameter.title}
         style={{ minWidth: 108 }}
         value={own ?? String(value)}
-        options={[...parameter.choices, ...(own ? [own] : [])].map((c) => ({ value: c, label: c }))}
+        options={[...parameter.choices, ...(own ? [own] : [])].map((c) => ({ value: c, label: choiceText(c) }))}
         onChange={(next) => next !== own && set(next)}
       />
     );

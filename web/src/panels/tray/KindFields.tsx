@@ -5,6 +5,7 @@ import type { Parameter } from "../../api/client";
 import { focusView, registerValueField } from "../../interaction/focus";
 import { cancel, store } from "../../interaction/session/storing";
 import { tryValues } from "../../interaction/session/trial";
+import { choiceText } from "../../model/choices";
 import { othersOf, typedOf } from "../../model/kinds";
 import { asksFirst } from "../../model/session";
 import { kindOf, type ToolSession, unitOf, useEditor, type Value } from "../../model/store";
@@ -77,7 +78,7 @@ function Field({ session, parameter: p, inputRef }: { readonly session: ToolSess
     return (
       <span className="field">
         {p.title}
-        <Select size="small" aria-label={p.title} popupMatchSelectWidth={false} value={String(value)} options={p.choices.map((c) => ({ value: c, label: c }))} onChange={(v) => { set(v); focusView(); }} />
+        <Select size="small" aria-label={p.title} popupMatchSelectWidth={false} value={String(value)} options={p.choices.map((c) => ({ value: c, label: choiceText(c) }))} onChange={(v) => { set(v); focusView(); }} />
       </span>
     );
   }

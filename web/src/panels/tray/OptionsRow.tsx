@@ -32,7 +32,7 @@ const PIVOTS: readonly { value: PivotKind; label: string }[] = [
   { value: "origin", label: "origin" },
 ];
 const HOLDS: readonly { value: Hold; label: string }[] = [
-  { value: "none", label: "nothing" },
+  { value: "none", label: "no plane" },
   { value: "x", label: "x = 0" },
   { value: "y", label: "y = 0" },
   { value: "z", label: "z = 0" },
@@ -49,14 +49,14 @@ export function OptionsRow() {
     <div className="trayrow options">
       <Snap />
       <Soft />
-      <Choice label="axes" name="Axes of the handles" value={frame} options={FRAMES} put={(v) => prefs.set({ frame: v })} />
-      <Choice label="about" name="What turns and scales go about" value={pivot} options={PIVOTS} put={(v) => prefs.set({ pivot: v })} />
+      <Choice label="axes" tip="Handles lie along the part's own axes, the build's, or with z along the normal of what is picked" name="Axes of the handles" value={frame} options={FRAMES} put={(v) => prefs.set({ frame: v })} />
+      <Choice label="about" tip="What turns and scales go about" name="What turns and scales go about" value={pivot} options={PIVOTS} put={(v) => prefs.set({ pivot: v })} />
       <Tip title={`Handles move the part's pivot (${keyOf("pivot")})`}>
         <Button className={pivoting ? "on" : ""} aria-pressed={pivoting} onClick={() => run("pivot")}>
           Pivot
         </Button>
       </Tip>
-      <Choice label="hold" name="Hold points to the middle plane" value={hold} options={HOLDS} put={(v) => prefs.set({ hold: v })} />
+      <Choice label="keep on" tip="Points that lie on this plane stay on it, so that a half still meets its mirror image" name="Hold points to the middle plane" value={hold} options={HOLDS} put={(v) => prefs.set({ hold: v })} />
       <Lock />
       <Tip title={`Edges and vertices move along their edges only (${keyOf("along-edges")})`}>
         <Button className={along ? "on" : ""} aria-pressed={along} onClick={() => run("along-edges")}>
@@ -67,10 +67,12 @@ export function OptionsRow() {
   );
 }
 
-function Choice<T extends string>({ label, name, value, options, put }: { readonly label: string; readonly name: string; readonly value: T; readonly options: readonly { value: T; label: string }[]; readonly put: (value: T) => void }) {
+function Choice<T extends string>({ label, tip, name, value, options, put }: { readonly label: string; readonly tip: string; readonly name: string; readonly value: T; readonly options: readonly { value: T; label: string }[]; readonly put: (value: T) => void }) {
   return (
     <span className="field">
-      {label}
+      <Tip title={tip}>
+        <span>{label}</span>
+      </Tip>
       <Select<T> size="small" variant="borderless" className="choice" aria-label={name} popupMatchSelectWidth={false} value={value} options={[...options]} onChange={(v) => { put(v); focusView(); }} />
     </span>
   );

@@ -73,15 +73,21 @@ export function PickRow() {
   );
 }
 
+/** Both ways are shown, the one that holds is marked. */
 function Through() {
   const view = useEditor((s) => s.view);
   usePrefs((p) => p.through);
   const on = isThrough(view);
+  const put = (to: boolean) => {
+    if (to !== on) toggleThrough();
+    focusView();
+  };
   return (
-    <Tip title={`What lies behind the model is picked too, or not (${keyOf("through")})`}>
-      <Button className={on ? "on" : ""} aria-pressed={on} onClick={() => { toggleThrough(); focusView(); }}>
-        {on ? "Through" : "Seen only"}
-      </Button>
+    <Tip title={`In this view, only what is seen is picked, or what lies behind the model too (${keyOf("through")})`}>
+      <span className="pair" role="radiogroup" aria-label="What is picked in this view">
+        <Button className={on ? "" : "on"} role="radio" aria-checked={!on} onClick={() => put(false)}>seen</Button>
+        <Button className={on ? "on" : ""} role="radio" aria-checked={on} onClick={() => put(true)}>through</Button>
+      </span>
     </Tip>
   );
 }
@@ -99,16 +105,18 @@ function SweepMenu() {
         menu={{
           items: [
             ...SWEEPS.map((s) => ({ key: s.key, label: <MenuLabel title={s.title} hint={mark(sweep === s.key)} />, onClick: () => { prefs.set({ sweep: s.key }); focusView(); } })),
+            { key: "way", type: "divider" as const },
+            { key: "inside", label: <MenuLabel title="only what lies wholly inside" hint={mark(inside)} />, onClick: () => { prefs.set({ inside: true }); focusView(); } },
+            { key: "touching", label: <MenuLabel title="all it touches" hint={mark(!inside)} />, onClick: () => { prefs.set({ inside: false }); focusView(); } },
             { key: "line", type: "divider" as const },
             { key: "dots", label: <MenuLabel title="Dots in the middle of faces" hint={mark(dots)} />, onClick: () => run("face-dots") },
           ],
         }}
       >
-        <Button aria-label="A drag picks by">{SWEEPS.find((s) => s.key === sweep)?.title} ▾</Button>
+        <Button aria-label="A drag picks by">
+          {SWEEPS.find((s) => s.key === sweep)?.title} {sweep === "paint" ? "" : inside ? "inside" : "touching"} ▾
+        </Button>
       </Dropdown>
-      <Tip title={`A box takes only what lies wholly inside, or all it touches (${keyOf("inside")})`}>
-        <Button aria-pressed={inside} onClick={() => run("inside")}>{inside ? "Inside" : "Touching"}</Button>
-      </Tip>
     </>
   );
 }

@@ -12,6 +12,7 @@ import { isCurve } from "../../model/parts";
 import { partOf, partsOf, type ToolSession, type TransformField, unitOf, useEditor } from "../../model/store";
 import { lookOf } from "../../tools/manifest";
 import { NumberField } from "../NumberField";
+import { Tip } from "../Tip";
 import { KindMenu, run } from "./common";
 import { KindFields, useValueField } from "./KindFields";
 
@@ -161,7 +162,9 @@ function TransformFields({ session }: { readonly session: ToolSession }) {
       ))}
       {length && (
         <>
-          push
+          <Tip title="Every point moves this far along its own normal: thicker, or thinner">
+            <span>push</span>
+          </Tip>
           <NumberField label="push along normals" unit={unit} width={70} value={push} onTry={(v) => tryValues({ push: v }, true)} onCommit={(v) => { tryValues({ push: v }, false); void store(); }} onCancel={cancel} onEnter={focusView} />
         </>
       )}
