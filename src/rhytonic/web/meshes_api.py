@@ -11,6 +11,7 @@ from pydantic import ValidationError
 
 from ..core.errors import Cancelled, StepError
 from ..core.inspect.limits import Limits
+from ..core.inspect.smoothing import advice
 from ..core.params import to_metres
 from ..core.pick.extent import Extent, extent
 from ..core.pick.resolve import resolve
@@ -38,9 +39,11 @@ from .schemas import (
     MeshQuery,
     PartMesh,
     PartPath,
+    PartQuery,
     PickedElements,
     PickedQuery,
     PickTrial,
+    SmoothingAdvice,
     Trial,
 )
 from .workroom import Workroom, findings, part_of
@@ -191,6 +194,16 @@ def part_findings(path: BuildPath, query: FindingsQuery) -> Any:
     standing = room().at(path.build_id, query.revision)
     key, found = findings(standing, part_of(standing.document, query.part), Limits(query.doubled, query.thin))
     return Findings(part=query.part, key=key, findings=found).model_dump()
+
+
+@api.get("/<build_id>/smoothing", responses={200: SmoothingAdvice})
+def smoothing(path: BuildPath, query: PartQuery) -> Any:
+    """What would make a part's cage smooth better, and the steps that do it."""
+    standing = room().at(path.build_id, query.revision)
+    metres = METRES[standing.document.unit]
+    with standing.bench.held():
+        found = advice(standing.run(part_of(standing.document, query.part)).cage.mesh, metres)
+    return SmoothingAdvice(ngons=found.ngons, rims=found.rims, caps=found.caps, loops=found.loops).model_dump()
 
 
 @api.post("/<build_id>/pick", responses={200: PickedElements})

@@ -221,6 +221,20 @@ class PickedQuery(Told):
     revision: int
 
 
+class PartQuery(Told):
+    part: Annotated[str, Field(max_length=200)]
+    revision: int
+
+
+class SmoothingAdvice(Told):
+    """What makes a cage smooth badly, and the steps that mend it, lengths in the build's unit, ids left out."""
+
+    ngons: int
+    rims: int
+    caps: list[dict[str, Any]]
+    loops: list[dict[str, Any]]
+
+
 class PickedElements(Told):
     """What a step picked, as elements of the cage as it stands."""
 

@@ -1,5 +1,5 @@
 import type { Part, PartStatus, Step } from "../api/client";
-import { addStep, freeName, removeStep, setStep } from "../model/intents";
+import { addStep, addSteps, freeName, removeStep, setStep } from "../model/intents";
 import { change } from "../sync/build";
 import { accept } from "./session/storing";
 
@@ -44,4 +44,10 @@ export async function takeSmoothOut(part: Part): Promise<void> {
   await accept();
   const step = smoothStep(part);
   if (step?.id) await change("Remove smooth surface", removeStep(part.id ?? "", step.id));
+}
+
+/** Put steps in front of the smooth surface that make it come out better. */
+export async function prepareSmooth(part: string, label: string, steps: readonly Readonly<Record<string, unknown>>[]): Promise<void> {
+  await accept();
+  await change(label, addSteps(part, steps));
 }

@@ -62,6 +62,23 @@ export function addStep(part: string, step: Record<string, unknown>): Intent {
   };
 }
 
+/** Several edits one after the other at the working mark, named as they come. */
+export function addSteps(part: string, steps: readonly Readonly<Record<string, unknown>>[]): Intent {
+  return (document) => {
+    const found = partAt(document, part);
+    if (found === null) return null;
+    const taken = (found.part.steps ?? []).map((s) => s.id);
+    const at = cageEnd(found.part);
+    const patch = steps.map((step, i): Operation => {
+      const id = freeName(String(step["kind"]), taken);
+      taken.push(id);
+      return { op: "add", path: `${found.path}/steps/${at + i}`, value: { ...step, id } };
+    });
+    if (found.part.mark) patch.push({ op: "replace", path: `${found.path}/mark`, value: taken[taken.length - 1] });
+    return patch;
+  };
+}
+
 /** Give a step values; one that is undefined is taken out again. */
 export function setStep(part: string, id: string, values: Record<string, unknown>): Intent {
   return (document) => {

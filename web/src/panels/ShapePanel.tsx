@@ -8,6 +8,7 @@ import { partOf, statusOf, useEditor } from "../model/store";
 import { counted } from "../model/units";
 import { Findings } from "./Findings";
 import { NumberField } from "./NumberField";
+import { SmoothHint } from "./SmoothHint";
 
 const LEVELS = [1, 2, 3, 4, 5, 6];
 
@@ -71,6 +72,7 @@ function SmoothSurface({ part, status }: { readonly part: Part; readonly status:
           );
         })}
       </div>
+      {on && <SmoothHint key={part.id} part={part} />}
       {step !== null && (
         <>
           <label className="row">
