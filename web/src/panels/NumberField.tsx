@@ -154,6 +154,8 @@ export function NumberField(p: Props) {
             if (e.key === "Enter") {
               const field = e.currentTarget;
               const plain = text === null || PLAIN.test(text);
+              // a trial is meant as it stands, though the number typed is the one that was proposed
+              if (text === null && p.onCancel !== undefined) give(p.value);
               const read = track(commit());
               if (plain) done?.(); // what is pressed from now on is meant for the view
               else void read.then((fine) => fine && document.activeElement === field && done?.());

@@ -56,7 +56,7 @@ export function PickRow() {
         </Tip>
       </span>
       <PickMenu />
-      <span className="told ellipsis" data-testid="picked">
+      <span className="told two" data-testid="picked">
         {pickText(state, unseen)}
       </span>
       {session !== null && <TrialText state={state} />}
@@ -175,7 +175,7 @@ function TrialText({ state }: { readonly state: EditorState }) {
   const told = [`→ ${counted(preview.facesAfter)} faces`];
   if (preview.merges > 0) told.push(`${counted(preview.merges)} ${preview.merges === 1 ? "vertex gives" : "vertices give"} way`);
   return (
-    <span className="muted ellipsis" data-testid="trial" title={[...told, ...preview.notes].join(" · ")}>
+    <span className="muted two" data-testid="trial" title={[...told, ...preview.notes].join(" · ")}>
       {[...told, ...preview.notes].join(" · ")}
     </span>
   );

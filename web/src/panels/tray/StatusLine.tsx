@@ -39,7 +39,7 @@ export function StatusLine() {
   const told = asked === null ? calm : `${askText(asked)} Esc leaves it.`;
   return (
     <div className="trayrow status">
-      <span className="muted ellipsis hint" title={told}>{told}</span>
+      <span className="muted two hint" title={told}>{told}</span>
       <span className="grow" />
       <Coordinates />
       <PointerPlace />
