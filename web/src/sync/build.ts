@@ -82,7 +82,16 @@ async function fetchMeshes(build: Build): Promise<void> {
   void inspect();
 }
 
-export async function openBuild(id: string): Promise<void> {
+let opening: Promise<void> = Promise.resolve();
+
+/** Show a build; what is done meanwhile waits until it is there. */
+export function openBuild(id: string): Promise<void> {
+  const fetched = fetchBuild(id);
+  opening = fetched.catch(() => undefined);
+  return fetched;
+}
+
+async function fetchBuild(id: string): Promise<void> {
   previewer.cancel();
   editor.set({ build: null, meshes: {}, pick: null, session: null, preview: null, findings: {}, current: null, openStep: null, isolated: null, section: null, drawing: null, pivoting: false, placing: false, moved: null, trailing: null, copying: false, swung: null, clear: null, beside: null, chosen: [], axisLock: null, stack: null });
   const [build, kinds] = await Promise.all([
@@ -96,6 +105,7 @@ export async function openBuild(id: string): Promise<void> {
 /** Store a change; false when it was refused (the person has been told). */
 export async function change(label: string, intent: Intent, group: string | null = null): Promise<boolean> {
   try {
+    await opening;
     await changes.send(label, intent, group);
     await taking;
     return true;
