@@ -100,3 +100,22 @@ def test_what_cannot_be_picked_says_why(editor, page):
     x, y = editor.at(RIM, 0.2, 0)
     page.mouse.click(x, y)
     editor.picked("1 face")
+
+
+def test_moves_in_a_row_fold_into_one_line(editor, page):
+    """Coordinates typed one after the other: one line that opens, the recipe as it was; the one at hand stands by itself."""
+    moves = [{"id": f"m{i}", "kind": "transform", "translate": [0, 0.1 * (i + 1), 0], "pick": TOP} for i in range(6)]
+    editor.make(BOX, *moves, {"id": "e", "kind": "extrude", "depth": 1, "pick": TOP})
+    fold = page.get_by_role("button", name="Moves 2 to 7")
+    expect(fold).to_be_visible()
+    expect(editor.step("m2")).to_have_count(0)
+    expect(editor.step("e")).to_be_visible()
+    assert len(editor.steps()) == 8
+    fold.click()
+    expect(editor.step("m2")).to_contain_text("up 0.3")
+    editor.step("m5").get_by_role("button", name="Transform").click()
+    expect(page.get_by_role("button", name="Moves 2 to 6")).to_be_visible()
+    value = editor.step("m5").get_by_label("translate y", exact=True)
+    value.fill("2")
+    value.press("Enter")
+    editor.wait_steps(lambda s: s[6]["translate"] == [0, 2, 0])

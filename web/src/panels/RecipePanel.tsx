@@ -1,5 +1,7 @@
-import { Fragment } from "react";
+import { Fragment, useState } from "react";
 
+import type { Step } from "../api/client";
+import { folded } from "../model/folds";
 import { cageEnd } from "../model/intents";
 import { partNamed } from "../model/parts";
 import { editor, findingsOf, partOf, partsOf, statusOf, useEditor } from "../model/store";
@@ -13,6 +15,7 @@ export function RecipePanel() {
   const open = useEditor((s) => s.openStep);
   const parts = useEditor(partsOf);
   const found = useEditor((s) => findingsOf(s, s.current ?? ""));
+  const [unfolded, setUnfolded] = useState<ReadonlySet<string>>(new Set());
   if (part === null || status === null) return <section className="recipe" aria-label="Recipe" />;
   if (part.of != null) {
     const source = partNamed(parts, part.of);
@@ -34,6 +37,25 @@ export function RecipePanel() {
   }
   const steps = part.steps ?? [];
   const mark = cageEnd(part);
+  const card = (i: number, within = false) => {
+    const step = steps[i] as Step;
+    return (
+      <Fragment key={step.id}>
+        {i === mark && !within && <Mark />}
+        <StepCard
+          part={part}
+          step={step}
+          number={i + 1}
+          count={steps.length}
+          kind={kinds.find((k) => k.word === step.kind) ?? null}
+          status={status.steps[i] ?? null}
+          findings={found.filter((f) => f.step === step.id)}
+          open={open === step.id}
+          below={i >= mark}
+        />
+      </Fragment>
+    );
+  };
   return (
     <section className="recipe" aria-label={`Recipe of ${part.name}`}>
       <h2>
@@ -41,26 +63,34 @@ export function RecipePanel() {
         <span className="muted">{steps.length === 1 ? "1 step" : `${steps.length} steps`}</span>
       </h2>
       <ol>
-        {steps.map((step, i) => (
-          <Fragment key={step.id}>
-            {i === mark && <Mark />}
-            <StepCard
-              part={part}
-              step={step}
-              number={i + 1}
-              count={steps.length}
-              kind={kinds.find((k) => k.word === step.kind) ?? null}
-              status={status.steps[i] ?? null}
-              findings={found.filter((f) => f.step === step.id)}
-              open={open === step.id}
-              below={i >= mark}
-            />
-          </Fragment>
-        ))}
+        {folded(steps, status.steps, open, mark).map((line) => {
+          if ("at" in line) return card(line.at);
+          const first = steps[line.from]?.id ?? "";
+          const here = unfolded.has(first);
+          return (
+            <Fragment key={`fold/${first}`}>
+              {line.from === mark && <Mark />}
+              <li className={`step fold${line.from >= mark ? " live" : ""}`}>
+                <div className="line" onClick={() => setUnfolded(toggled(unfolded, first))}>
+                  <span className="ordinal">{here ? "▾" : "▸"}</span>
+                  <button type="button" className="title" aria-expanded={here}>
+                    Moves {line.from + 1} to {line.to}
+                  </button>
+                  <span className="told">{line.to - line.from} steps</span>
+                </div>
+              </li>
+              {here && steps.slice(line.from, line.to).map((_, i) => card(line.from + i, true))}
+            </Fragment>
+          );
+        })}
         {mark === steps.length && steps.length > 0 && <Mark />}
       </ol>
     </section>
   );
+}
+
+function toggled(all: ReadonlySet<string>, one: string): ReadonlySet<string> {
+  return new Set(all.has(one) ? [...all].filter((k) => k !== one) : [...all, one]);
 }
 
 function Mark() {
