@@ -59,9 +59,9 @@ class Laid {
     });
   }
 
-  /** Whether a place is to be seen, below the bar of the view. */
+  /** Whether a place is to be seen, below the bar of the view and above its title. */
   private holds({ x, y }: Flat): boolean {
-    return x >= 0 && y >= HEAD && x <= this.camera.width && y <= this.camera.height;
+    return x >= 0 && y >= HEAD && x <= this.camera.width && y <= this.camera.height - HEAD;
   }
 
   at(offset: Vector3): Flat {
