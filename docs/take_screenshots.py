@@ -2,12 +2,14 @@
 
     ./rhytonic demo --fresh --port 8801 --data /tmp/rhytonic-pictures
     .venv/bin/python docs/take_screenshots.py http://127.0.0.1:8801
+
+With ``--size 1600x1000``, ``--night`` and ``--out``, the same views otherwise, to be looked at for what is cut or collides.
 """
 
 from __future__ import annotations
 
+import argparse
 import json
-import sys
 import time
 import urllib.request
 from pathlib import Path
@@ -21,10 +23,14 @@ FLAGS = ["--no-sandbox", "--use-angle=swiftshader", "--enable-unsafe-swiftshader
          "--no-first-run", "--disable-sync", "--disable-component-update", "--disable-gpu-compositing"]
 
 
+#: where the pictures go
+where = {"out": OUT}
+
+
 def shoot(page: Page, name: str) -> None:
-    page.mouse.move(640, 795)
+    page.mouse.move(640, page.viewport_size["height"] - 5 if page.viewport_size else 795)
     time.sleep(1.2)
-    page.screenshot(path=OUT / f"{name}.png")
+    page.screenshot(path=where["out"] / f"{name}.png")
 
 
 def at(page: Page, x: float, y: float, z: float, name: str | None = None) -> tuple[float, float]:
@@ -229,11 +235,14 @@ def brief(page: Page) -> None:
     page.get_by_label("Parts").get_by_text("Housing", exact=True).click()
 
 
-def main(address: str) -> None:
-    OUT.mkdir(exist_ok=True)
+def main(address: str, size: tuple[int, int], night: bool, out: Path) -> None:
+    out.mkdir(exist_ok=True, parents=True)
+    where["out"] = out
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path=str(machine.chromium()), args=FLAGS)
-        page = browser.new_page(viewport={"width": 1280, "height": 800}, base_url=address)
+        page = browser.new_page(viewport={"width": size[0], "height": size[1]}, base_url=address)
+        if night:
+            page.add_init_script("localStorage.setItem('rhytonic.theme', 'night')")
         new_build(address, "Sea chest")
         page.goto("/")
         page.get_by_text("Sea chest").click()
@@ -278,4 +287,11 @@ def main(address: str) -> None:
 
 
 if __name__ == "__main__":
-    main(sys.argv[1])
+    parser = argparse.ArgumentParser()
+    parser.add_argument("address")
+    parser.add_argument("--size", default="1280x800")
+    parser.add_argument("--night", action="store_true")
+    parser.add_argument("--out", type=Path, default=OUT)
+    told = parser.parse_args()
+    wide, high = (int(v) for v in told.size.split("x"))
+    main(told.address, (wide, high), told.night, told.out)

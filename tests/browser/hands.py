@@ -46,13 +46,13 @@ class Hands:
     def click(self, *point, with_=(), view=None):
         x, y = self.at(*point, view=view)
         self.page.mouse.move(x, y)
-        time.sleep(0.2)
+        time.sleep(0.12)
         self._held(with_, lambda: self.page.mouse.click(x, y))
 
     def double(self, *point, with_=(), view=None):
         x, y = self.at(*point, view=view)
         self.page.mouse.move(x, y)
-        time.sleep(0.2)
+        time.sleep(0.12)
         self._held(with_, lambda: self.page.mouse.dblclick(x, y))
 
     def box(self, a, b, with_=(), view=None):

@@ -22,7 +22,7 @@ def test_builds_are_known_by_their_model_found_and_ordered(page, server):
     expect(first).to_contain_text("10 × 20 × 30 cm")
     assert first.locator("img").get_attribute("src").startswith("data:image/png")
     expect(rows.first).to_contain_text("Fender")  # the last changed
-    page.get_by_text("Name", exact=True).click()
+    page.get_by_text("A to Z", exact=True).click()
     expect(rows.first).to_contain_text("Anchor")
     page.get_by_text("Most parts").click()
     expect(rows.first).to_contain_text("Crane")

@@ -46,10 +46,11 @@ def test_a_ribbed_buoy(editor, hands):
     hands.press(editor.page.locator(".start").get_by_role("radio", name="Cylinder"))
     hands.fields(radius=25, height=60)
     hands.key("Enter")
-    editor.wait_steps(lambda s: len(s) == 1)
+    editor.wait_document(lambda d: len(d["parts"]) == 1)
     editor.settle()
     # both ends, seen from the front by their edges
     hands.key("j")
+    hands.key("a")
     hands.key("f")
     hands.box((-0.28, 0.62, 0), (0.28, 0.58, 0))
     hands.box((-0.28, 0.02, 0), (0.28, -0.02, 0), with_=["Shift"])
@@ -87,7 +88,8 @@ def test_a_galley_pot(editor, hands):
     hands.press(editor.page.locator(".start").get_by_role("radio", name="Cylinder"))
     hands.fields(radius=12, height=14)
     hands.key("Enter")
-    editor.wait_steps(lambda s: len(s) == 1)
+    editor.wait_document(lambda d: len(d["parts"]) == 1)
+    editor.settle()
     hands.press(editor.step("cylinder1").get_by_role("button", name="Cylinder"))
     hands.press(editor.step("cylinder1").get_by_label("height segments"))
     hands.type("4")
@@ -96,6 +98,7 @@ def test_a_galley_pot(editor, hands):
     editor.settle()
     # open above, with a lip
     hands.key("j")
+    hands.key("a")
     hands.key("f")
     hands.box((-0.13, 0.15, 0), (0.13, 0.13, 0))
     editor.picked("1 face")
@@ -163,10 +166,11 @@ def test_a_lamp_oil_can(editor, hands):
     hands.new_build("Lamp-oil can")
     hands.fields(width=14, height=20, depth=8)
     hands.key("Enter")
-    editor.wait_steps(lambda s: len(s) == 1)
+    editor.wait_document(lambda d: len(d["parts"]) == 1)
     editor.settle()
     # chamfered corners, ends cut to quads
     hands.key("u")
+    hands.key("a")
     hands.key("e")
     for i, (x, z) in enumerate(((-0.07, -0.04), (0.07, -0.04), (-0.07, 0.04), (0.07, 0.04))):
         hands.box((x - 0.01, 0, z - 0.01), (x + 0.01, 0, z + 0.01), with_=["Shift"] if i else [])
@@ -176,6 +180,7 @@ def test_a_lamp_oil_can(editor, hands):
     hands.key("Enter")
     editor.wait_steps(lambda s: len(s) == 2)
     hands.key("j")
+    hands.key("a")
     hands.key("f")
     hands.box((-0.08, 0.21, 0), (0.08, 0.19, 0))
     hands.box((-0.08, 0.01, 0), (0.08, -0.01, 0), with_=["Shift"])
@@ -234,7 +239,7 @@ def test_a_lamp_oil_can(editor, hands):
     hands.button("Support loops")
     steps = editor.wait_steps(lambda s: len(s) > 15)
     assert steps[-1]["kind"] == "subdivision" and {s["kind"] for s in steps[14:-1]} == {"insert_loop"}
-    cage, surface = made(editor)
+    _, surface = made(editor)
     assert sound(surface) and (surface.topology.sides == 4).all() and euler(surface) == 0  # the grip's hole
     assert surface.points[:, 1].max() > 0.22 and surface.points[:, 0].min() < -0.1
     assert hands.count <= 90, hands.count

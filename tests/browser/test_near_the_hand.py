@@ -2,7 +2,6 @@
 
 import time
 
-import pytest
 from playwright.sync_api import expect
 
 from tests.api.conftest import BOX
@@ -15,8 +14,7 @@ def whole(field):
     return field.evaluate("(e) => e.scrollWidth <= e.clientWidth")
 
 
-@pytest.mark.parametrize("typed", ["55.105", "30.8333", "1234.5678", "-1/8 in"])
-def test_a_number_is_never_cut(editor, page, typed):
+def test_a_number_is_never_cut(editor, page):
     editor.make(BOX, {"id": "t", "kind": "transform", "translate": [-1155.1055, 30.8333, -1.25], "pick": {"faces": {"facing": "+y"}}})
     editor.step("t").get_by_role("button").first.click()
     card = editor.step("t")
@@ -25,8 +23,9 @@ def test_a_number_is_never_cut(editor, page, typed):
     editor.key("e")
     editor.click(0, 0.1, 0.15)
     field = page.get_by_label("y of the pick")
-    field.fill(typed)
-    assert whole(field)
+    for typed in ("55.105", "30.8333", "1234.5678", "-1/8 in"):
+        field.fill(typed)
+        assert whole(field)
     edge = card.bounding_box()
     for axis in "xyz":
         box = card.get_by_label(f"translate {axis}", exact=True).bounding_box()

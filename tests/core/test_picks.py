@@ -115,7 +115,7 @@ def test_ids_of_every_kind(plain):
 def test_some_but_not_all_is_counted(plain):
     ids = hex_of(plain.surface.mesh.names.face[:2])
     assert find(plain, "faces", {"ids": [*ids, "123"]}).missing == 1
-    with pytest.raises(PickFoundNothing, match="1 ids are no longer there"):
+    with pytest.raises(PickFoundNothing, match="the one face that was picked is no longer there"):
         find(plain, "faces", {"ids": ["123"]})
 
 

@@ -35,11 +35,12 @@ test("automatically a vertex comes before an edge, an edge before a face", () =>
   assert.equal(hitAt(120, 100, "auto", sight, 0, false)?.kind, "faces");
 });
 
-test("through a view also finds what lies behind", () => {
+test("through a view also finds what lies behind; of what is seen only, clicks that go on find it", () => {
   const parts = open({ a: box(HALF, ONE) });
   const back = hitAt(150, 50, "vertices", seen(parts, "front", true), 1, false);
   assert.equal(back?.element, 6);
-  assert.equal(hitAt(150, 50, "vertices", seen(parts, "front", false), 1, false)?.element, 7);
+  assert.equal(hitAt(150, 50, "vertices", seen(parts, "front", false), 0, false)?.element, 7);
+  assert.equal(hitAt(150, 50, "vertices", seen(parts, "front", false), 1, false)?.element, 6);
 });
 
 test("ghosted and hidden parts are not hit, and placement counts", () => {

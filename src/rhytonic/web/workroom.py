@@ -28,6 +28,7 @@ from ..core.recipe.evaluate import Evaluator
 from ..core.recipe.meanings import after_change
 from ..core.recipe.part import Part
 from ..core.recipe.registry import KINDS, kind_of
+from ..core.recipe.sharing import sharing
 from ..core.recipe.state import Evaluation
 from ..core.step.kind import Context
 from ..core.waiting import check
@@ -153,7 +154,8 @@ class Workroom:
 
     def read(self, build_id: str, raw: dict[str, Any]) -> Standing:
         """A build as a document says; not kept, since the transaction it comes from may yet fail."""
-        return Standing(self.bench(build_id), read_document(raw))
+        bench = self.bench(build_id)
+        return Standing(bench, sharing(read_document(raw), bench.document))
 
     def keep(self, standing: Standing, revision: int) -> None:
         """Remember what is committed as a revision, for the previews that will ask for it."""

@@ -3,14 +3,15 @@ import { isLockedPart } from "../model/parts";
 import { idsOf, setPick } from "../model/picks";
 import { editor, kindOf, partOf } from "../model/store";
 import { bandWay } from "../scene/bandWay";
+import { ghostUnder } from "../scene/hit";
 import type { Pointer } from "../scene/pointer";
 import type { Pane } from "../scene/Sheet";
 import { change, tell } from "../sync/build";
 import { lookOf } from "../tools/manifest";
 import { pickLoop, pickPath } from "./pickRules";
 import { accept } from "./session/storing";
-import { chooseMember } from "./together";
-import { hitIn, type Scenery } from "./views";
+import { chooseMember, setMembers } from "./together";
+import { hitIn, type Scenery, sightOf } from "./views";
 
 /** Picks by single clicks, each going on from the one before. */
 export class Clicks {
@@ -42,6 +43,7 @@ export class Clicks {
     const maker = hit === null || hit.aside === true ? this.madeBelow() : null;
     if (maker !== null) tell(`What is seen here is made below “you work here”, by ${maker.title}.`, { title: "Work below it", go: () => void change("Move working mark", setMark(maker.part, maker.step)) });
     if (hit === null) {
+      if (maker === null) this.tellGhost(pane, at);
       if (!toggle && !remove && current !== null) setPick(current, pickKind, []);
       return;
     }
@@ -53,6 +55,17 @@ export class Clicks {
     if (remove) setPick(hit.part, hit.kind, held.filter((e) => e !== hit.element));
     else if (toggle) setPick(hit.part, hit.kind, held.includes(hit.element) ? held.filter((e) => e !== hit.element) : [...held, hit.element]);
     else setPick(hit.part, hit.kind, [hit.element]);
+  }
+
+  /** What is drawn see-through is not picked; said where only it lies. */
+  private tellGhost(pane: Pane, at: Pointer): void {
+    const id = ghostUnder(at.x, at.y, sightOf(this.views, pane));
+    const part = id === null ? null : partOf(editor.get(), id);
+    if (part?.id == null) return;
+    const key = `p:${part.id}`;
+    if (part.template === true) tell(`${part.name} is a template: it is seen, and not picked.`, { title: "Template no more", go: () => void setMembers("Template no more", [key], { template: false }) });
+    else if (part.ghosted === true) tell(`${part.name} is ghosted: drawn see-through, and not picked.`, { title: "Draw it solid", go: () => void setMembers(`Draw ${part.name} solid`, [key], { ghosted: false }) });
+    else tell(`${part.name} is ghosted with its group, and not picked; draw the group solid in the list of parts`);
   }
 
   /** The step below the working mark that makes faces of its own, where there is one. */

@@ -18,7 +18,7 @@ const UNITS: readonly { value: Unit; label: string }[] = [
 const MANY = 6;
 const ORDERS = [
   { value: "changed", label: "Last changed" },
-  { value: "name", label: "Name" },
+  { value: "name", label: "A to Z" },
   { value: "parts", label: "Most parts" },
 ] as const;
 type Order = (typeof ORDERS)[number]["value"];

@@ -2,8 +2,7 @@ import { Box3, Vector3 } from "three";
 
 import { type Layout, type Prefs, type Slot, slotOf } from "../model/prefs";
 import type { ViewName } from "../model/store";
-import type { View } from "../api/client";
-import { BASES, FLAT_VIEWS } from "../model/views";
+import { BASES } from "../model/views";
 import { Camera, FlatFrame } from "./Camera";
 
 /** One view and where it stands on the canvas, in pixels from its upper left. */
@@ -112,13 +111,11 @@ export class Sheet {
   frame(box: Box3): void {
     const size = box.getSize(new Vector3());
     let perPixel = 0;
-    const flat = this.shown.filter((pane) => pane.view !== "perspective").map((pane) => ({ view: pane.view as View, width: pane.camera.width, height: pane.camera.height }));
-    // the 3D view alone: the flat ones are ready for when they are looked at
-    const seen = flat.length > 0 ? flat : FLAT_VIEWS.map((view) => ({ view, width: this.width, height: this.height }));
-    for (const { view, width, height } of seen) {
-      const { right, up } = BASES[view];
+    for (const pane of this.shown) {
+      if (pane.view === "perspective") continue;
+      const { right, up } = BASES[pane.view];
       const reach = (d: Vector3) => Math.abs(size.x * d.x) + Math.abs(size.y * d.y) + Math.abs(size.z * d.z);
-      perPixel = Math.max(perPixel, reach(right) / width, reach(up) / height);
+      perPixel = Math.max(perPixel, reach(right) / pane.camera.width, reach(up) / pane.camera.height);
     }
     this.flat.centre.copy(box.getCenter(new Vector3()));
     if (perPixel > 0) this.flat.size = Math.max(perPixel * ROOM, 1e-8);

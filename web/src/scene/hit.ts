@@ -121,6 +121,19 @@ export function firstDistance(ray: Ray, sight: Sight): number {
   return best;
 }
 
+/** The first part a ray meets that is drawn see-through and so never picked; null where there is none. */
+export function ghostUnder(x: number, y: number, sight: Sight): string | null {
+  const ray = sight.camera.ray(x, y);
+  let best: { part: string; distance: number } | null = null;
+  for (const [part, view] of sight.parts) {
+    if (!view.group.visible || !view.ghosted) continue;
+    const inside = local(ray, view);
+    const distance = (view.picking(sight.look)?.first(inside.ray) ?? Infinity) / inside.scale;
+    if (Number.isFinite(distance) && (best === null || distance < best.distance)) best = { part, distance };
+  }
+  return best?.part ?? null;
+}
+
 /** Whether a point of the build is not behind anything, nor cut away. */
 export function isSeen(point: Vector3, sight: Sight): boolean {
   if (isCutAway(point, sight.section)) return false;

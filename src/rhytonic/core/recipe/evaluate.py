@@ -70,6 +70,7 @@ class Evaluator:
         """Another that remembers the same, for one caller more: what one is at need not be waited for by the other."""
         other = Evaluator(self.budget, files=self.files)
         other.results, other.plans, other.picks = self.results, self.plans, self.picks
+        other._sayings, other._wordings = self._sayings, self._wordings
         return other
 
     def forget(self) -> None:

@@ -1,5 +1,5 @@
 import { Button, type InputRef, Modal, Segmented, Select } from "antd";
-import { useRef, useState } from "react";
+import { useLayoutEffect, useRef, useState } from "react";
 
 import type { Board, View } from "../../api/client";
 import { frame } from "../../interaction/viewing";
@@ -38,6 +38,9 @@ export function BlueprintDialog({ board, onClose }: { readonly board: Board; rea
   const [, again] = useState(0);
   const [busy, setBusy] = useState(false);
   const aspect = useRef(1);
+  useLayoutEffect(() => {
+    if (known !== null) field.current?.focus({ cursor: "all" }); // what is typed next is its length
+  }, [known]);
   const release = (p: StagePointer) => {
     if (drag === null) return;
     const done = { a: drag.a, b: p.at };
@@ -55,7 +58,6 @@ export function BlueprintDialog({ board, onClose }: { readonly board: Board; rea
   const know = (a: Place, b: Place) => {
     setFirst(null);
     setKnown({ a, b });
-    setTimeout(() => field.current?.focus());
   };
   const length = known === null ? 0 : Math.hypot(known.a[0] - known.b[0], known.a[1] - known.b[1]);
   const make = async () => {
