@@ -5,6 +5,7 @@ import time
 from playwright.sync_api import expect
 
 from tests.api.conftest import BOX
+from tests.browser.conftest import post
 
 TUBE = {"id": "tube", "kind": "tube", "radius": 10, "inner_radius": 9, "height": 10, "sides": 16}
 
@@ -116,3 +117,17 @@ def test_nothing_said_covers_the_fit(editor, page):
     told = page.get_by_text("pick some first")
     expect(told).to_be_visible()
     assert told.bounding_box()["y"] > 400
+
+
+def test_a_ghost_says_why_it_is_not_picked(editor, page):
+    ghost = {"name": "Post", "id": "post", "ghosted": True, "steps": [BOX]}
+    made = post(editor.server, "/api/builds", {"name": "Ghosts", "document": {"format": "rhytonic", "version": 1, "parts": [ghost]}})
+    editor.open(made["id"])
+    editor.look("Front")
+    editor.click(0, 0.1, 0.15)
+    expect(page.get_by_text("Post is ghosted: drawn see-through, and not picked.")).to_be_visible()
+    page.get_by_role("button", name="Draw it solid", exact=True).click()
+    editor.wait_document(lambda d: not d["parts"][0].get("ghosted"))
+    editor.key("f")
+    editor.click(0, 0.1, 0.15)
+    editor.picked("1 face")
