@@ -11,6 +11,12 @@ def extrudes(steps):
     return [s["depth"] for s in steps if s["kind"] == "extrude"]
 
 
+def slowly(route):
+    """The server takes its time."""
+    time.sleep(0.8)
+    route.continue_()
+
+
 def pick_top(editor):
     editor.click(0, 0.2, 0)
     editor.picked("1 face")
@@ -33,10 +39,6 @@ def test_keys_pressed_while_a_step_is_stored_are_kept(editor, page):
     pick_top(editor)
     page.keyboard.press("x")
     page.keyboard.type("5")
-
-    def slowly(route):
-        time.sleep(0.8)
-        route.continue_()
 
     page.route("**/changes", slowly)
     page.keyboard.press("Enter")
@@ -137,3 +139,27 @@ def test_a_build_that_has_a_board_starts_with_the_board(editor, page):
     expect(page.locator(".start")).to_have_count(0)
     page.get_by_role("button", name="a first part").click()
     expect(page.get_by_role("dialog", name="New part").get_by_label("width", exact=True)).to_be_focused()
+
+
+def test_hands_faster_than_the_server_lose_nothing(editor, page):
+    """Every change takes its time to be stored; two extrusions and two loops are told in one go."""
+    editor.make(BOX)
+    editor.look("Front")
+    page.route("**/changes", slowly)
+    editor.key("f")
+    editor.click(0, 0.1, 0.15)
+    editor.picked("1 face")
+    for depth in ("2", "1.5"):
+        page.keyboard.press("x")
+        page.keyboard.type(depth)
+        page.keyboard.press("Enter")
+    page.wait_for_timeout(4000)  # the routes are served meanwhile
+    assert extrudes(editor.steps()) == [2, 1.5]
+    page.keyboard.press("Escape")
+    page.keyboard.press("Escape")
+    page.keyboard.press("d")
+    for height in (0.05, 0.1):
+        editor.click(0.05, height, 0.15)
+    page.wait_for_timeout(4000)
+    steps = editor.steps()
+    assert [s["kind"] for s in steps[3:]] == ["insert_loop"] * 2

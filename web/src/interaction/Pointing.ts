@@ -50,6 +50,8 @@ export class Pointing {
   private last: Seen | null = null;
   private deeds: Promise<unknown> = Promise.resolve();
   private pending = 0;
+  /** digits pressed while something else had its turn */
+  private typed = "";
   private readonly off = new AbortController();
   /** what hands are over, and what they hold */
   readonly marks = new Marks();
@@ -197,15 +199,17 @@ export class Pointing {
   }
 
   private async click(pane: Pane, at: Pointer, keys: Modifiers): Promise<void> {
-    await settleFields(); // a number typed just before is meant
-    const place = placeOf(this.views, editor.get().session, pane);
-    const clicked = place === null ? null : (toolOf(place.session).click?.(place, at) ?? null);
-    if (clicked !== null) {
-      if (clicked.stores) void storeAndGoOn(clicked.values);
-      else tryValues(clicked.values, false);
-      return;
-    }
-    await this.inTurn(() => (keys.ctrl ? this.clicks.path(pane, at) : this.clicks.one(pane, at, keys.shift, keys.alt)));
+    await this.inTurn(async () => {
+      await settleFields(); // a number typed just before is meant
+      await stored(); // and what the click before stores is what this one is made on
+      const place = placeOf(this.views, editor.get().session, pane);
+      const clicked = place === null ? null : (toolOf(place.session).click?.(place, at) ?? null);
+      if (clicked !== null) {
+        if (clicked.stores) await storeAndGoOn(clicked.values);
+        else tryValues(clicked.values, false);
+      } else if (keys.ctrl) await this.clicks.path(pane, at);
+      else await this.clicks.one(pane, at, keys.shift, keys.alt);
+    });
   }
 
   /** Gestures act in the order they were made, however long the one before takes to be stored; while the server is away, hands
@@ -331,15 +335,27 @@ export class Pointing {
     }
   }
 
+  /** Digits that waited go into the value field together: once it has the focus, what is typed next goes there by itself. */
+  private writeTyped(): void {
+    if (this.typed === "") return;
+    focusValueField();
+    document.execCommand("insertText", false, this.typed);
+    this.typed = "";
+  }
+
   private async act(e: KeyboardEvent, late: boolean): Promise<void> {
-    if (late) await new Promise((r) => setTimeout(r, 0)); // until what the last gesture opened is drawn
+    if (late) await new Promise((r) => requestAnimationFrame(() => setTimeout(r, 0))); // until what the last gesture opened is drawn
     // no digit, sign or point is a shortcut: they open the value field, which takes every key from then on
     const { session, drawing } = editor.get();
     if ((session !== null || drawing !== null) && !e.ctrlKey && !e.metaKey && !e.altKey && TYPED.test(e.key)) {
-      focusValueField();
-      if (late) document.execCommand("insertText", false, e.key);
+      if (!late) focusValueField();
+      else {
+        this.typed += e.key;
+        if (this.pending < 2) this.writeTyped(); // else with what was pressed after it
+      }
       return;
     }
+    if (late) this.writeTyped();
     if (e.key === "Tab" && (session !== null || drawing !== null)) {
       e.preventDefault();
       focusValueField();
@@ -364,8 +380,11 @@ export class Pointing {
       }
       await command.run();
     };
-    if (late) await run();
-    else void this.inTurn(run);
+    if (late) {
+      const typing = document.activeElement !== this.canvas;
+      await run();
+      if (typing && command.id === "accept") this.canvas.focus({ preventScroll: true });
+    } else void this.inTurn(run);
   }
 }
 

@@ -72,3 +72,8 @@ export function format(value: number): string {
   const [whole, part = ""] = text.split(".");
   return `${whole}.${part.padEnd(2, "0")}`.replace("-", "−");
 }
+
+/** A share in percent, never rounded up to more than it is. */
+export function percent(share: number): string {
+  return `${(Math.floor(share * 1000) / 10).toFixed(1)} %`;
+}

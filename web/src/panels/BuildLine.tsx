@@ -3,8 +3,8 @@ import { useEffect, useRef, useState } from "react";
 
 import { answer, api, type BuildSummary } from "../api/client";
 import { METRES } from "../model/store";
+import { percent } from "../model/units";
 import { Icon } from "./Icon";
-import { percent } from "./brief/FitSection";
 
 /** Whether an element has come into sight. */
 function useSeen() {

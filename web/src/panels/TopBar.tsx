@@ -9,11 +9,10 @@ import { isFault } from "../model/findings";
 import { rename } from "../model/intents";
 import { type Layout, usePrefs } from "../model/prefs";
 import { boardsOf, findingsOf, useEditor } from "../model/store";
-import { apartText, counted } from "../model/units";
+import { apartText, counted, percent } from "../model/units";
 import { change, triangleCount, undoOrRedo } from "../sync/build";
 import { applyTheme } from "../theme/theme";
 import { boardTitle } from "./brief/BoardsSection";
-import { percent } from "./brief/FitSection";
 import { Icon } from "./Icon";
 import { Tip } from "./Tip";
 

@@ -11,17 +11,13 @@ import { setBoards } from "../../model/intents";
 import { isSet } from "../../model/parts";
 import { setShown, usePrefs } from "../../model/prefs";
 import { boardsOf, groupsOf, METRES, unitOf, useEditor } from "../../model/store";
-import { apartText, shownUnit, steady } from "../../model/units";
+import { apartText, percent, shownUnit, steady } from "../../model/units";
 import { change } from "../../sync/build";
 import { boardTitle } from "./BoardsSection";
 import { Tip } from "../Tip";
 
 const WIDTH = 228;
 const HEIGHT = 136;
-
-export function percent(share: number): string {
-  return `${(Math.floor(share * 1000) / 10).toFixed(1)} %`;
-}
 
 /** The model's outline against the chosen board's, drawn and in figures. */
 export function FitSection() {
