@@ -60,9 +60,9 @@ def rows() -> Iterator[Row]:
         warm = Evaluator()
         cold = seconds(warm, steps)
         taken_by = {"cold": cold,
-                    "a position changed first": seconds(warm, changed(steps, size=[4.1, 3, 2])),
-                    "a count changed early": seconds(warm, early_count(steps, 2)),
-                    "all counts changed first": seconds(warm, changed(steps, segments=[17, 17, 17]))}
+                    "a position changed first": seconds(warm, changed(steps, size=[4.1, 3, 2]), steps),
+                    "a count changed early": seconds(warm, early_count(steps, 2), steps),
+                    "all counts changed first": seconds(warm, changed(steps, segments=[17, 17, 17]), steps)}
         for (what, taken), goal in zip(taken_by.items(), goals, strict=True):
             if goal is not None:
                 yield Row(f"replay of {count} steps, {what}", taken, goal, "the least to reach", goal / taken, _told(goal),

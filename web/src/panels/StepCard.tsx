@@ -4,6 +4,7 @@ import { useState } from "react";
 
 import type { KindInfo, ParameterValue, Part, Step, StepStatus } from "../api/client";
 import { closeTorn } from "../interaction/closing";
+import { focusView } from "../interaction/focus";
 import { pickAgain } from "../interaction/pickAgain";
 import { accept } from "../interaction/session/storing";
 import { choiceText } from "../model/choices";
@@ -197,11 +198,11 @@ function ParameterRow({ part, step, parameter, within }: RowProps) {
         style={{ minWidth: 108 }}
         value={own ?? String(value)}
         options={[...parameter.choices, ...(own ? [own] : [])].map((c) => ({ value: c, label: choiceText(c) }))}
-        onChange={(next) => next !== own && set(next)}
+        onChange={(next) => { if (next !== own) set(next); focusView(); }}
       />
     );
   } else if (parameter.quantity === "flag") {
-    control = <Switch size="small" checked={value === true} aria-label={parameter.title} onChange={set} />;
+    control = <Switch size="small" checked={value === true} aria-label={parameter.title} onChange={(on) => { set(on); focusView(); }} />;
   } else if (parameter.quantity === "other") {
     return null;
   } else if (parameter.count === 0) {

@@ -18,6 +18,8 @@ const PATCH: readonly [number, number] = [15, 29];
 const PLANE_BAR = 40;
 const ARC = 90;
 const EVEN = 46;
+/** Lines above the middle at which a label stands over the handles. */
+export const OVER = -4;
 /** The bar at the top of a view is so high. */
 const HEAD = 32;
 /** Arcs stand between these angles of their plane, clear of the patches. */

@@ -16,7 +16,7 @@ import type { Pointer } from "../scene/pointer";
 import { snapping, SnapTargets, toStep } from "../scene/snap";
 import { token } from "../theme/theme";
 import { AXES, type Handle, handle } from "./Handle";
-import { angleAt, drawHandles, handleAt, type Stand } from "./handles";
+import { angleAt, drawHandles, handleAt, OVER, type Stand } from "./handles";
 import { MoveDrag } from "./moveDrag";
 
 interface Start {
@@ -152,7 +152,7 @@ export class PlacementHandles {
     const stand = this.stand();
     if (stand === null) return;
     drawHandles(stand, overlay, hot);
-    if (this.told !== null) overlay.label(stand.origin, editor.get().copying ? `copy  ${this.told}` : this.told, token("pick"));
+    if (this.told !== null) overlay.label(stand.origin, editor.get().copying ? `copy  ${this.told}` : this.told, token("pick"), OVER);
     const snapped = this.start?.move?.snapped ?? null;
     if (snapped !== null) {
       overlay.dot(snapped.at, 7, "transparent", token("mark"), 2);

@@ -11,7 +11,7 @@ import type { Pointer } from "../scene/pointer";
 import { snapping, SnapTargets, toStep } from "../scene/snap";
 import { token } from "../theme/theme";
 import { AXES, fieldOf, type Handle, handle } from "./Handle";
-import { angleAt, drawHandles, handleAt, type Stand } from "./handles";
+import { angleAt, drawHandles, handleAt, OVER, type Stand } from "./handles";
 import { MoveDrag } from "./moveDrag";
 import { fault, type Tool, type ToolPlace, type Wish } from "./Tool";
 
@@ -170,7 +170,7 @@ export class TransformTool implements Tool {
     drawHandles(stand, overlay, hot);
     fault(overlay, stand.origin);
     const told = this.told(place.session);
-    if (told !== null) overlay.label(stand.origin, told, token("pick"));
+    if (told !== null) overlay.label(stand.origin, told, token("pick"), OVER); // clear of what is moved
     const snapped = place.session.dragging ? this.move?.snapped : null;
     if (snapped != null) {
       overlay.dot(snapped.at, 7, "transparent", token("mark"), 2);
