@@ -199,7 +199,7 @@ def workbench(page: Page) -> None:
     time.sleep(0.4)
     page.mouse.move(*at(page, 0.13, 0.2, 0, "front"), steps=4)
     time.sleep(1.2)
-    page.screenshot(path=OUT / "drawing.png")
+    page.screenshot(path=where["out"] / "drawing.png")
     page.get_by_test_id("view").focus()
     page.keyboard.press("Escape")
     page.get_by_label("Stations").get_by_text("Brief").click()
