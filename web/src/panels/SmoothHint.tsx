@@ -3,6 +3,7 @@ import { Button } from "antd";
 import { useState } from "react";
 
 import { answer, api, type Part } from "../api/client";
+import { focusView } from "../interaction/focus";
 import { prepareSmooth } from "../interaction/smooth";
 import { useEditor } from "../model/store";
 
@@ -22,6 +23,10 @@ export function SmoothHint({ part }: { readonly part: Part }) {
     retry: false,
   }).data;
   if (found === undefined || LEFT.has(id) || (found.caps.length === 0 && found.loops.length === 0)) return null;
+  const mend = (label: string, steps: typeof found.caps) => {
+    void prepareSmooth(id, label, steps);
+    focusView();
+  };
   const caps = found.caps.length > 0;
   const loops = found.loops.length > 0;
   return (
@@ -31,9 +36,9 @@ export function SmoothHint({ part }: { readonly part: Part }) {
         {loops && "Rims grow round unless loops run close beside them."}
       </p>
       <div className="actions">
-        {caps && <Button size="small" onClick={() => void prepareSmooth(id, "Quad caps", found.caps)}>Quad caps</Button>}
-        {loops && <Button size="small" onClick={() => void prepareSmooth(id, "Support loops", found.loops)}>Support loops</Button>}
-        <Button size="small" type="text" onClick={() => { LEFT.add(id); again((n) => n + 1); }}>It is meant so</Button>
+        {caps && <Button size="small" onClick={() => mend("Quad caps", found.caps)}>Quad caps</Button>}
+        {loops && <Button size="small" onClick={() => mend("Support loops", found.loops)}>Support loops</Button>}
+        <Button size="small" type="text" onClick={() => { LEFT.add(id); again((n) => n + 1); focusView(); }}>It is meant so</Button>
       </div>
     </div>
   );
