@@ -66,6 +66,18 @@ class Hands:
         self.type(name)
         self.key("Enter")
 
+    def tool(self, key, *values):
+        """A tool by its key with its numbers, one field after the other, stored."""
+        self.key(key)
+        self.typed(*values)
+
+    def typed(self, *values):
+        for i, value in enumerate(values):
+            if i:
+                self.key("Tab")
+            self.type(value)
+        self.key("Enter")
+
     def new_build(self, name):
         self.page.goto("/")
         self.button("New build")

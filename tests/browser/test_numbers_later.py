@@ -133,7 +133,9 @@ def test_what_a_broken_step_had_picked_is_shown_where_it_stood(editor):
     editor.step("body").get_by_role("button", name="More for Box").click()
     page.get_by_role("menuitem", name="Work here").click()
     editor.wait_document(lambda d: d["parts"][0].get("mark") == "body")
+    editor.settle()  # the view stands at the mark
     editor.click(0, 0.1, 0.15)
+    editor.picked("1 face")
     editor.key("Delete")
     editor.wait_steps(lambda s: len(s) == 3)
     extrude = editor.step("extrude1")

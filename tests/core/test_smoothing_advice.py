@@ -2,9 +2,11 @@
 
 import numpy as np
 import pytest
+from hypothesis import given
 
 from rhytonic.core.inspect.smoothing import advice
 from tests.helpers import box, evaluate, mesh_of
+from tests.random_recipes import meshes
 
 DRUM = {"id": "drum", "kind": "cylinder", "radius": 1, "height": 3, "sides": 60}
 
@@ -60,3 +62,12 @@ def test_distances_run_from_the_end_they_are_told_from(upside):
 def test_what_smooths_well_is_left_alone():
     assert advice(mesh_of({"id": "q", "kind": "quad_sphere", "radius": 1, "segments": 3})).loops == []
     assert advice(mesh_of({"id": "p", "kind": "plane", "size": [2, 2]})).loops == []
+
+
+@given(meshes())
+def test_whatever_the_mesh_advice_is_told_or_there_is_none(mesh):
+    """Rings that come back the other way round, too, cannot be cut and are left alone; distances lie within the edges."""
+    found = advice(mesh)
+    assert found.rims == sum(len(s["distance"]) for s in found.loops) and (found.ngons == 0) == (found.caps == [])
+    size = np.ptp(mesh.points, axis=0).max()
+    assert all(0 < abs(d) < size for s in found.loops for d in s["distance"])

@@ -1,5 +1,5 @@
 import type { MeshData } from "../api/packets";
-import { METRES, type Picked, unitOf, editor, type Values } from "./store";
+import { editor, METRES, type Picked, unitOf, type Values } from "./store";
 
 /** What stands at one place is welded within so many metres. */
 const AT_ONE_PLACE = 1e-5;

@@ -13,6 +13,7 @@ import numpy as np
 
 from ..construct.rings import find_rings
 from ..construct.spread import is_lower
+from ..errors import NotManifold
 from ..mesh.geometry import lengths
 from ..mesh.mesh import Mesh
 from ..mesh.topology import Bools, Ints
@@ -27,6 +28,8 @@ _NEAR, _OF_SIZE = 0.15, 0.03
 _WITHIN = 0.12
 #: no more rings than this get loops at once
 _MOST_RINGS = 12
+#: a cage of more faces than this is not one that wants loops, and is not looked through while hands wait
+_MOST_FACES = 20_000
 
 
 @dataclass(frozen=True)
@@ -64,6 +67,8 @@ def _caps(mesh: Mesh, faces: Ints, metres: float) -> list[dict[str, Any]]:
 def _loops(mesh: Mesh, metres: float) -> list[dict[str, Any]]:
     """Loops beside rims: through rings of edges that run from rim to rim."""
     t = mesh.topology
+    if t.face_count > _MOST_FACES:
+        return []
     sharp = np.zeros(t.edge_count, bool)
     sharp[sharper_than(mesh, _RIM)] = True
     size = float(np.ptp(mesh.points, axis=0).max()) if len(mesh.points) else 0.0
@@ -72,7 +77,11 @@ def _loops(mesh: Mesh, metres: float) -> list[dict[str, Any]]:
     for edge in np.flatnonzero(_meets_rim(mesh, sharp)).tolist():
         if done[edge] or len(out) == _MOST_RINGS:
             continue
-        rings = find_rings(t, np.array([edge]), mesh.names.vertex)
+        try:
+            rings = find_rings(t, np.array([edge]), mesh.names.vertex)
+        except NotManifold:  # a ring that comes back the other way round cannot be cut
+            done[edge] = True
+            continue
         done[rings.edges] = True
         across = lengths(mesh.points[rings.end] - mesh.points[rings.start])
         near = _round(min(_NEAR * float(across.min()), _OF_SIZE * size) / metres)

@@ -135,6 +135,14 @@ def _same(one: Ints, two: Ints) -> bool:
     return one.size == two.size and bool((one == two).all())
 
 
+_LOOP = ("by its loop", "the loop picked is")
+#: how rules find elements again, for the card, and what they found, with its verb
+_WORDS: dict[type, tuple[str, str]] = {
+    rules.LoopThrough: _LOOP, rules.OfEdges: _LOOP, rules.RingThrough: ("by its ring", "the ring picked is"),
+    rules.FlatAround: ("as the flat region", "the flat region picked is"),
+    rules.OutlineOf: ("as the outline of a flat region", "the outline picked is")}
+
+
 def told_by(meant: rules.Meant) -> str:
     """How a meaning finds elements, in words for the card."""
     match meant.rule:
@@ -144,18 +152,9 @@ def told_by(meant: rules.Meant) -> str:
             return "as everything there"
         case rules.MadeBy():
             return f"as what '{meant.rule.made_by}' made"
-        case rules.LoopThrough():
-            return "by its loop"
         case rules.AnyOf():
             return "by their loops"
-        case rules.RingThrough():
-            return "by its ring"
-        case rules.FlatAround():
-            return "as the flat region"
-        case rules.OutlineOf():
-            return "as the outline of a flat region"
-        case _:
-            return "by its loop"
+    return _WORDS.get(type(meant.rule), _LOOP)[0]
 
 
 _ONE: dict[Kind, str] = {"faces": "face", "edges": "edge", "vertices": "vertex"}
@@ -164,19 +163,13 @@ _ONE: dict[Kind, str] = {"faces": "face", "edges": "edge", "vertices": "vertex"}
 def meant_by(kind: Kind, rule: rules.Rule) -> str:
     """What a rule by ids meant, as a person would name it, with "is" or "are"."""
     meant = rule.meant if isinstance(rule, rules.Ids) else None
-    match meant.rule if meant is not None else None:
-        case rules.LoopThrough():
-            return "the loop picked is"
-        case rules.AnyOf() as any_of:
-            return f"the {len(any_of.any_of)} loops picked are"
-        case rules.RingThrough():
-            return "the ring picked is"
-        case rules.FlatAround():
-            return "the flat region picked is"
-        case rules.OutlineOf():
-            return "the outline picked is"
-        case rules.MadeBy() as made:
-            return f"what '{made.made_by}' made is"
+    told = meant.rule if meant is not None else None
+    if isinstance(told, rules.AnyOf):
+        return f"the {len(told.any_of)} loops picked are"
+    if isinstance(told, rules.MadeBy):
+        return f"what '{told.made_by}' made is"
+    if type(told) in _WORDS:
+        return _WORDS[type(told)][1]
     count = len(rule.ids) if isinstance(rule, rules.Ids) else 0
     makers = list(dict.fromkeys(p.by for p in (meant.places or ()))) if meant is not None else []
     of = f" made by {' and '.join(repr(m) for m in makers)}" if 0 < len(makers) <= _MOST_NAMED else ""
