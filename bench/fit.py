@@ -7,9 +7,9 @@ from collections.abc import Iterator
 import numpy as np
 import shapely
 
+from rhytonic.core.brief.views import project
 from rhytonic.core.fit.compare import compare
 from rhytonic.core.fit.outline import outline
-from rhytonic.core.fit.views import project
 from rhytonic.core.mesh.mesh import Mesh
 from rhytonic.core.mesh.triangulate import triangulate
 from rhytonic.core.recipe.built import build

@@ -40,9 +40,9 @@ def chromium():
         browser.close()
 
 
-#: drawn without a graphics card one view comes sooner than four; tests of the sheet ask for it
+#: drawn without a graphics card one view comes sooner than four, and a coarse one soonest; tests of the sheet ask for it
 ONE_VIEW = """localStorage.getItem("rhytonic.workbench") ||
-    localStorage.setItem("rhytonic.workbench", JSON.stringify({ state: { layout: "one" }, version: 1 }))"""
+    localStorage.setItem("rhytonic.workbench", JSON.stringify({ state: { layout: "one", coarse: true }, version: 1 }))"""
 
 
 @pytest.fixture(scope="session")

@@ -123,6 +123,7 @@ def test_a_galley_pot(editor, hands):
     hands.tool("x", 2.5)
     hands.tool("x", 2)
     editor.wait_steps(lambda s: len(s) == 8)
+    editor.settle()
     hands.key("j")
     hands.box((0.132, 0.115, 0), (0.172, 0.095, 0))
     hands.box((0.132, 0.08, 0), (0.172, 0.06, 0), with_=["Shift"])

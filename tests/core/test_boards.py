@@ -7,9 +7,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from rhytonic.core.brief.board import Board
+from rhytonic.core.brief.standing import from_plane, to_plane
 from rhytonic.core.brief.tracing import Trust
 from rhytonic.core.errors import InvalidDocument
-from rhytonic.core.fit.boards import from_plane, outline_of, to_plane, trusted, trusted_of
+from rhytonic.core.fit.boards import outline_of, trusted, trusted_of
 from rhytonic.core.fit.nudge import nudge
 from rhytonic.core.fit.outline import outline
 from rhytonic.core.recipe.document import dump, read_document

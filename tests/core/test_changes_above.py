@@ -10,8 +10,8 @@ from tests.random_changes import VALUES, case, judge
 
 from .test_numbers_later import EXAMPLES
 
-#: kinds that make or join parts, bring files in or follow curves: they have picks and meanings of their own tests
-ELSEWHERE = {"array", "boolean", "join", "separate", "split_off", "from_part", "file", "sweep", "place_on"}
+#: kinds that make or join parts, bring files in or work on curves alone: they have picks and meanings of their own tests
+ELSEWHERE = {"array", "boolean", "join", "separate", "split_off", "from_part", "file", "place_on"}
 
 
 @pytest.mark.parametrize("batch", range(4))
@@ -31,5 +31,5 @@ def test_picks_are_where_they_were_or_told(batch):
 
 
 def test_every_kind_that_edits_is_among_the_recipes():
-    known = {word for word, kind in KINDS.items() if not kind.form and not kind.live}
+    known = {word for word, kind in KINDS.items() if not kind.form and not kind.live and kind.on_faces}
     assert known - set(VALUES) - ELSEWHERE == set()

@@ -8,9 +8,9 @@ import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from rhytonic.core.brief.views import PLANES, project
 from rhytonic.core.fit.compare import compare
 from rhytonic.core.fit.outline import filled, outline
-from rhytonic.core.fit.views import PLANES, project
 from rhytonic.core.mesh.triangulate import triangulate
 from rhytonic.core.recipe.built import build
 from rhytonic.core.recipe.document import read_document

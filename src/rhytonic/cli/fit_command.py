@@ -11,13 +11,13 @@ import numpy as np
 
 from ..core.brief.board import Board
 from ..core.brief.tracing import Outline, Tracing
+from ..core.brief.views import VIEWS
 from ..core.errors import InvalidFile, RhytonicError
 from ..core.files.beside import Beside
 from ..core.fit.boards import outline_of
 from ..core.fit.compare import compare, corner_count
 from ..core.fit.draw import overlay
 from ..core.fit.outline import outline
-from ..core.fit.views import VIEWS
 from ..core.picture.read import LARGEST_BYTES, decode
 from ..core.picture.trace import TRACED_SIDE, to_rings, trace
 from ..core.recipe.built import build

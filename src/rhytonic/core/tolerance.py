@@ -23,5 +23,7 @@ DIAGONAL_TIE = 1e-9
 
 #: no length or coordinate beyond this, in metres
 LARGEST_LENGTH = 1e6
+#: no curve beyond this many points
+MOST_CURVE_POINTS = 200_000
 #: no mesh beyond this many faces
 MOST_FACES = 10_000_000

@@ -10,12 +10,12 @@ import shapely
 
 from ..core.brief.board import Board
 from ..core.brief.size import Size
+from ..core.brief.views import PLANES, View, project
 from ..core.errors import StepError, UnknownName
 from ..core.fit.boards import outline_of, trusted_of, view_of
 from ..core.fit.compare import Figures, compare
 from ..core.fit.nudge import Nudge, nudge
 from ..core.fit.outline import border_loops, filled
-from ..core.fit.views import PLANES, View, project
 from ..core.mesh.mesh import Floats, Mesh
 from ..core.pick.rules import Pick
 from ..core.recipe.document import Document

@@ -60,6 +60,8 @@ export interface Prefs {
   alongEdges: boolean;
   soft: Soft;
   pointer: "mouse" | "trackpad";
+  /** drawn with half the points each way, for machines that draw slowly */
+  coarse: boolean;
   colours: Readonly<Partial<Record<ColourName, string>>>;
   /** ids of commands the person wants at hand */
   favourites: readonly string[];
@@ -92,6 +94,7 @@ export const PREFS: Prefs = {
   alongEdges: false,
   soft: { on: false, radius: 0.05, fullness: 0.5, connected: false, curve: null },
   pointer: "mouse",
+  coarse: false,
   colours: {},
   favourites: [],
   recent: {},

@@ -39,6 +39,7 @@ export function ViewSettings() {
 function Settings() {
   const shown = usePrefs((p) => p.shown);
   const pointer = usePrefs((p) => p.pointer);
+  const coarse = usePrefs((p) => p.coarse);
   const colours = usePrefs((p) => p.colours);
   const section = useEditor((s) => s.section);
   const unit = useEditor(unitOf);
@@ -86,6 +87,11 @@ function Settings() {
       <h3>Pointer</h3>
       <Segmented<"mouse" | "trackpad"> size="small" aria-label="Pointer" value={pointer} options={[{ value: "mouse", label: "Mouse" }, { value: "trackpad", label: "Trackpad" }]} onChange={(v) => prefs.set({ pointer: v })} />
       <p className="muted">{pointer === "mouse" ? "The wheel zooms to the pointer." : "Two fingers shift the view, a pinch zooms."}</p>
+      <h3>Drawing</h3>
+      <label className="row">
+        <span>coarse, for a machine that draws slowly</span>
+        <Switch size="small" aria-label="Coarse drawing" checked={coarse} onChange={(on) => prefs.set({ coarse: on })} />
+      </label>
       <h3>Colours</h3>
       {COLOURS.map((c) => (
         <label className="row" key={c.key}>

@@ -26,8 +26,6 @@ export class Canvas {
   readonly scene = new Scene();
   /** whether the browser draws without a graphics card */
   readonly software: boolean;
-  /** pixels of the canvas for one of the page */
-  readonly ratio: number;
   private readonly renderer: WebGLRenderer;
   private readonly grid = new Grid();
   private readonly stage: Stage;
@@ -40,9 +38,18 @@ export class Canvas {
     this.renderer = new WebGLRenderer({ canvas, context });
     this.renderer.setScissorTest(true);
     this.renderer.debug.checkShaderErrors = import.meta.env.DEV; // asking makes every first use of a shader wait
-    this.ratio = software ? 1 : Math.min(window.devicePixelRatio || 1, 2);
     this.stage = new Stage(this.scene);
     this.scene.add(this.grid.object);
+  }
+
+  /** Pixels of the screen for one of the page. */
+  get screen(): number {
+    return this.software ? 1 : Math.min(window.devicePixelRatio || 1, 2);
+  }
+
+  /** Pixels of the canvas for one of the page. */
+  private get ratio(): number {
+    return this.screen * (prefs.get().coarse ? 0.5 : 1);
   }
 
   dispose(): void {

@@ -65,7 +65,7 @@ export class Viewport implements Views {
     this.observer.observe(host);
     this.unsubscribe = [
       editor.subscribe((state, before) => this.heard(state, before)),
-      prefs.subscribe(() => this.preferred()),
+      prefs.subscribe((now, before) => (now.coarse === before.coarse ? this.preferred() : this.resize())),
       useBrief.subscribe(() => this.invalidate("overlay")),
       asking.subscribe(() => this.invalidate("overlay")),
     ];
@@ -124,7 +124,7 @@ export class Viewport implements Views {
       const asked = askedAt();
       if (asked !== null) this.canvas.whenDone(() => measure("rhytonic:shown", asked));
     }
-    this.paper.draw(this.canvas.ratio);
+    this.paper.draw(this.canvas.screen);
   }
 
   private resize(): void {

@@ -1,13 +1,15 @@
-"""Copies of faces inside one mesh."""
+"""Copies of faces inside one mesh, and of points inside one curve."""
 
 from __future__ import annotations
 
 import numpy as np
 
+from ..curve.curve import Curve
 from ..mesh import names
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.names import Ids
 from ..mesh.topology import Ints, Topology
+from ..step.curve_edit import CurveEdit
 from ..step.draft import Born, Draft
 
 
@@ -49,3 +51,14 @@ def place_copies(mesh: Mesh, source: Ints, maps: tuple[Floats, Floats]) -> Float
     here = mesh.points[source]
     there = np.einsum("kij,nj->kni", linear, here) + shift[:, None]
     return np.concatenate([mesh.points, there.reshape(-1, 3)])
+
+
+def copies_of(curve: Curve, made: Curve, source: Ints) -> CurveEdit:
+    """The edit of a curve with copies of some of its points; ``source`` tells which each of its points is or copies."""
+    copy = curve.ids[source] != made.ids
+    return CurveEdit(made, source, {"copy": copy})
+
+
+def copied_points(step: str, ids: Ids, index: Ints) -> Ids:
+    """(n,) names of copies of points, told apart by whole numbers (n, k)."""
+    return names.name(step, "vertex", "copy", ids.size, ids[:, None], index)

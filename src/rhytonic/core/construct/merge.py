@@ -1,12 +1,15 @@
-"""Several vertices made one: what weld and stitch share."""
+"""Several vertices made one: what weld and stitch share, of faces and of curves."""
 
 from __future__ import annotations
 
 import numpy as np
 import scipy
 
+from ..curve.curve import Curve
+from ..curve.pieces import merged
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.topology import Ints, components
+from ..step.curve_edit import CurveEdit
 from ..step.draft import Draft, Merged
 from .ragged import without
 
@@ -43,6 +46,24 @@ def merge_vertices(mesh: Mesh, links: Ints, what: str) -> tuple[Draft, Ints]:
 
     return Draft(topology, vertices, faces, vertices, faces, stay, edge_source=edge_source,
                  merged=(Merged("vertex", gone, onto_new[gone]),), data=onto_new, notes=notes), onto_new
+
+
+def merge_points(curve: Curve, links: Ints, onto: int = -1) -> CurveEdit:
+    """The edit of merging points of a curve linked in pairs (n, 2): each cluster at its mean, or at its point ``onto``.
+
+    Raises:
+        StepError: more than two spans would meet at a point.
+    """
+    n = len(curve.points)
+    label = components(n, links[:, 0], links[:, 1])
+    size = np.bincount(label)
+    place = np.stack([np.bincount(label, curve.points[:, k]) for k in range(3)], axis=1) / size[:, None]
+    alone = size[label] == 1
+    place[label[alone]] = curve.points[alone]
+    if onto >= 0:
+        place[label[onto]] = curve.points[onto]
+    made, source, gone = merged(curve, label, place)
+    return CurveEdit(made, source, gone=gone)
 
 
 def mean_points(mesh: Mesh, draft: Draft, number: Ints) -> Floats:

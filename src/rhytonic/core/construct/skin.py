@@ -7,7 +7,7 @@ import numpy as np
 from ..mesh.topology import Bools, Ints
 
 
-def skin(vertex: Ints, rows: Bools, columns: Bools) -> tuple[Ints, Ints, Ints]:
+def skin(vertex: Ints, rows: Bools, columns: Bools) -> tuple[Ints, Ints, Ints, Ints]:
     """Four-sided faces between neighbouring rows and columns, with fewer corners where vertices coincide, and none where
     fewer than three are left.
 
@@ -17,8 +17,9 @@ def skin(vertex: Ints, rows: Bools, columns: Bools) -> tuple[Ints, Ints, Ints]:
         columns: (M,) the same of columns.
 
     Returns:
-        (F,) corners of each face, their vertices in a row, and (F, 2) the row and column each face begins at. Seen from
-        outside when columns run counter-clockwise about the direction of the rows.
+        (F,) corners of each face, their vertices in a row, (F, 2) row and column that each begins at, and (C, 2) those of
+        each corner, one beyond the last where cells lead back to the first. Seen from outside when columns run
+        counter-clockwise about the direction of the rows.
     """
     first, second = np.flatnonzero(rows), np.flatnonzero(columns)
     r, m = np.repeat(first, second.size), np.tile(second, first.size)
@@ -28,4 +29,5 @@ def skin(vertex: Ints, rows: Bools, columns: Bools) -> tuple[Ints, Ints, Ints]:
     sides = new.sum(axis=1)
     real = sides >= 3
     cells = np.stack([r, m], axis=1)[real]
-    return sides[real], quads[real][new[real]], cells
+    places = np.stack([np.stack([r, r, r + 1, r + 1], axis=1), np.stack([m, m + 1, m + 1, m], axis=1)], axis=2)
+    return sides[real], quads[real][new[real]], cells, places[real][new[real]]

@@ -148,6 +148,11 @@ class Polyline:
         """Points of one run."""
         return slice(int(self.offsets[number]), int(self.offsets[number + 1]))
 
+    def around(self, number: int) -> Floats:
+        """(m + 1,) metres along a run to each of its m points, and on to its first again."""
+        points = self.points[self.run(number)]
+        return np.concatenate([[0.0], np.cumsum(lengths(np.roll(points, -1, axis=0) - points))])
+
     @cached_property
     def edges(self) -> Ints:
         """(m, 2) the straight edges."""
@@ -162,34 +167,39 @@ class Polyline:
         return float(lengths(self.points[self.edges[:, 1]] - self.points[self.edges[:, 0]]).sum())
 
 
-def _divide(curve: Curve) -> Polyline:
-    """Cubics by even steps of their parameter; arcs by even turns.
+def points_on(curve: Curve, span: Ints, t: Floats) -> Floats:
+    """(n, 3) points on spans, t from 0 where they begin to 1 where they end: cubics by parameter, arcs by even turns.
 
     On an arc of half turn α, seen as a rational quadratic with weights 1, cos α, 1, the point turned by ψ from its middle
     weighs ends and corner as sin²((α−ψ)/2) : 2 sin((α−ψ)/2) sin((α+ψ)/2) : sin²((α+ψ)/2) (after G. Farin, Curves and
     Surfaces for CAGD, 5th ed., 2002, chapter 12).
     """
     w = curve.wires
-    following = w.following
-    has = following >= 0
-    each = np.where(has, np.where(w.kind == STRAIGHT, 1, w.steps), 1)
-    span = np.repeat(np.arange(each.size), each)
-    step = np.arange(span.size) - np.repeat(np.cumsum(each) - each, each)
-    points = curve.points[span]
-    inner = np.flatnonzero(step > 0)
-    s = span[inner]
-    t = step[inner] / each[s]
-    a, b = curve.points[s], curve.points[following[s]]
-    c, d = curve.controls[s, 0], curve.controls[s, 1]
-    half = np.arccos(np.clip(w.weight[s], -1.0, 1.0))
+    a, b = curve.points[span], curve.points[w.following[span]]
+    c, d = curve.controls[span, 0], curve.controls[span, 1]
+    half = np.arccos(np.clip(w.weight[span], -1.0, 1.0))
     before, after = np.sin(half * (1 - t)), np.sin(half * t)
-    shares = np.stack([before**2, 2 * before * after * w.weight[s], after**2], axis=1)
+    shares = np.stack([before**2, 2 * before * after * w.weight[span], after**2], axis=1)
     total = shares.sum(axis=1, keepdims=True)
     shares = np.divide(shares, total, out=np.zeros_like(shares), where=total > 0)
     arc = shares[:, :1] * a + shares[:, 1:2] * c + shares[:, 2:] * b
     u, v = (1 - t)[:, None], t[:, None]
     cubic = u**3 * a + 3 * u**2 * v * c + 3 * u * v**2 * d + v**3 * b
-    points[inner] = np.where((w.kind[s] == ARC)[:, None], arc, cubic)
+    kind = w.kind[span][:, None]
+    out: Floats = np.where(kind == ARC, arc, np.where(kind == CUBIC, cubic, u * a + v * b))
+    return out
+
+
+def _divide(curve: Curve) -> Polyline:
+    """Spans by even steps of their parameter."""
+    w = curve.wires
+    has = w.following >= 0
+    each = np.where(has, np.where(w.kind == STRAIGHT, 1, w.steps), 1)
+    span = np.repeat(np.arange(each.size), each)
+    step = np.arange(span.size) - np.repeat(np.cumsum(each) - each, each)
+    points = curve.points[span]
+    inner = np.flatnonzero(step > 0)
+    points[inner] = points_on(curve, span[inner], step[inner] / each[span[inner]])
     starts = np.cumsum(each) - each
     offsets = np.append(starts[w.offsets[:-1]], span.size) if w.closed.size else np.zeros(1, np.int64)
     return _distinct(Polyline(points, offsets, w.closed, span, step, curve.ids[span], each[span]))

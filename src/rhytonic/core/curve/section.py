@@ -11,6 +11,7 @@ from ..mesh.mesh import Floats
 from ..mesh.names import Ids, name, no_parents, reduced
 from ..mesh.topology import Ints
 from .curve import Curve
+from .nest import nested
 
 
 @dataclass(frozen=True, eq=False)
@@ -46,14 +47,20 @@ class Section:
         return Section(self.flat[::-1].copy(), self.closed, self.ids[::-1].copy(), self.fraction[::-1].copy())
 
 
-def of_curve(curve: Curve) -> Section:
-    """A curve's one run as an outline in x and y."""
+def of_curve(curve: Curve) -> tuple[Section, ...]:
+    """A curve's runs as outlines in x and y, counter-clockwise, those that are holes of others (even–odd) against them."""
     line = curve.divided
-    closed = bool(line.closed[0])
-    fraction = np.stack([line.step, line.steps], axis=1)
-    divisor = np.gcd(fraction[:, 0], fraction[:, 1])
-    out = Section(line.points[:, :2].copy(), closed, line.ids, fraction // divisor[:, None])
-    return out.reversed() if closed and _area(out.flat) < 0 else out
+    out = []
+    for run in range(line.closed.size):
+        where, closed = line.run(run), bool(line.closed[run])
+        fraction = np.stack([line.step[where], line.steps[where]], axis=1)
+        divisor = np.gcd(fraction[:, 0], fraction[:, 1])
+        out.append(Section(line.points[where, :2].copy(), closed, line.ids[where], fraction // divisor[:, None]))
+    shut = [i for i, s in enumerate(out) if s.closed]
+    if shut:
+        for i, turned in zip(shut, nested([out[i].flat for i in shut]).turned, strict=True):
+            out[i] = out[i].reversed() if turned else out[i]
+    return tuple(out)
 
 
 @lru_cache(64)
@@ -74,8 +81,3 @@ def of_rectangle(width: float, height: float) -> Section:
 def _own(count: int) -> Ids:
     """Ids for the points of outlines that are no part of their own."""
     return name("profile", "vertex", "point", count, no_parents(count), np.zeros((count, 0), np.int64))
-
-
-def _area(flat: Floats) -> float:
-    x, y = flat.T
-    return float(x @ np.roll(y, -1) - y @ np.roll(x, -1)) / 2

@@ -1,4 +1,4 @@
-"""What all kinds that begin with a curve share."""
+"""What all kinds that begin with a curve, or make another of one, share."""
 
 from __future__ import annotations
 
@@ -7,6 +7,7 @@ from typing import Any, Generic, Literal, TypeVar
 import numpy as np
 
 from ..curve.curve import Curve
+from ..errors import StepError
 from ..lineage.history import Record
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.names import Ids, Names, name, no_parents
@@ -46,6 +47,24 @@ class CurveStart(StepKind[S], Generic[S]):
 
     def positions(self, p: S, draft: Draft, mesh: Mesh, picked: Picked | None, context: Context) -> Floats:
         return self.curve(p, context).points.copy()
+
+
+class CurveStep(StepKind[S], Generic[S]):
+    """A step that makes another curve of the one above: subclasses write ``remade``."""
+
+    curve_role = "makes"
+    on_faces = False
+
+
+def the_curve(context: Context) -> Curve:
+    """The curve above.
+
+    Raises:
+        StepError: there is none.
+    """
+    if context.curve is None:
+        raise StepError("needs a curve above it")
+    return context.curve
 
 
 def point_ids(step: str, *columns: Any) -> Ids:

@@ -3,26 +3,31 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Annotated, Literal
 
 import numpy as np
 from pydantic import Field
 
-from ..construct.skin import skin
-from ..curve.curve import Curve
+from ..construct.caps import Closed, caps_of, closed_by
+from ..construct.skinned import Cap, Naming, Sheet, lengths_on, skinned
+from ..curve.curve import Curve, Polyline
+from ..curve.nest import nested
 from ..curve.section import Section, of_circle, of_curve, of_rectangle
 from ..curve.stations import Stations, stations_of
-from ..errors import BadParameter, StepError
+from ..errors import BadParameter
+from ..mesh.attributes import Attribute
 from ..mesh.geometry import lengths
 from ..mesh.mesh import Floats, Mesh
-from ..mesh.names import Ids, no_parents
+from ..mesh.names import Ids
 from ..mesh.topology import Bools, Ints, Topology
 from ..params import Angle, Flag, Length, NonNegativeRatio, PartName, PositiveLength, Quantity, Ratios, Sides, Strict
 from ..pick.resolve import Picked
-from ..step.draft import Born, Draft
+from ..step.draft import Draft
 from ..step.facts import Offer
 from ..step.kind import Context, Remark, Step, StepKind
 from ..step.operand import Need
+from .common import the_curve
 
 
 class RoundProfile(Strict):
@@ -65,6 +70,7 @@ class SweepKind(StepKind[Sweep]):
 
     word, title, model = "sweep", "Sweep", Sweep
     curve_role = "ends"
+    on_faces = False
     roles = ("side", "cap")
     numbers = frozenset({"offset", "turn", "twist", "scale", "up"})
     proposal = (Offer("profile", of_size=0.05, key="circle"),)
@@ -74,52 +80,49 @@ class SweepKind(StepKind[Sweep]):
         return (Need(p.profile),) if isinstance(p.profile, str) else ()
 
     def depends_on(self, p: Sweep, context: Context) -> list[str]:
-        section = self._section(p, context)
-        return [s.pattern.hex() + _collapsing(s, section, p).tobytes().hex() for s in self._stations(p, context)]
+        sections = self._sections(p, context)
+        told = [s.pattern.hex() + _collapsing(s, section, p).tobytes().hex()
+                for s in self._stations(p, context) for section in sections]
+        return told + [c.pattern for c in _closing(sections)] if len(sections) > 1 else told
 
     def estimate(self, p: Sweep, topology: Topology, picked: Picked | None, context: Context) -> tuple[int, str]:
         rows = sum(s.point.size for s in self._stations(p, context))
-        return rows * len(self._section(p, context).flat), "profile"
+        return rows * sum(len(s.flat) for s in self._sections(p, context)), "profile"
 
     def plan(self, p: Sweep, mesh: Mesh, picked: Picked | None, context: Context) -> Draft:
-        section, curve = self._section(p, context), _curve(context)
-        count, made, sides, corners, named = 0, [], [], [], []
-        caps: list[tuple[Ints, int, int]] = []
+        sections, curve = self._sections(p, context), the_curve(context)
+        count, sheets, caps = 0, [], []
         for run, stations in enumerate(self._stations(p, context)):
-            grid = _grid(stations, _collapsing(stations, section, p), count)
-            count += grid.made.sum()
-            rows, columns = np.ones(stations.point.size, bool), np.ones(len(section.flat), bool)
-            rows[-1], columns[-1] = stations.closed, section.closed
-            face_sides, face_corners, cells = skin(grid.vertex, rows, columns)
-            sides.append(face_sides)
-            corners.append(face_corners)
-            named.append(_named(stations, section, curve, cells))
-            r, m = np.nonzero(grid.made)
-            made.append(_named(stations, section, curve, np.stack([r, m], axis=1)))
-            if p.cap and section.closed and not stations.closed:
-                caps += [(grid.vertex[0, ::-1], run, 0), (grid.vertex[-1], run, 1)]
-        side_count = sum(s.size for s in sides)
-        for loop, _, _ in caps:
-            sides.append(np.array([loop.size]))
-            corners.append(loop)
-        offsets = np.concatenate([[0], np.cumsum(np.concatenate(sides))])
-        topology = Topology.of(int(count), offsets, np.concatenate(corners))
-        ends = np.array([[run, end] for _, run, end in caps], np.int64).reshape(-1, 2)
-        vertex_parents, vertex_index = (np.concatenate(c) for c in zip(*made, strict=True))
-        face_parents, face_index = (np.concatenate(c) for c in zip(*named, strict=True))
-        born = (Born("vertex", "side", np.arange(int(count)), vertex_parents, ("vertex", "vertex"), vertex_index),
-                Born("face", "side", np.arange(side_count), face_parents, ("vertex", "vertex"), face_index),
-                Born("face", "cap", side_count + np.arange(len(caps)), no_parents(len(caps)), (), ends))
-        new_v, new_f = np.full(int(count), -1), np.full(topology.face_count, -1)
-        return Draft(topology, new_v, new_f, new_v, new_f, np.full(topology.corner_count, -1), born)
+            grids = []
+            for section in sections:
+                grid = _grid(stations, _collapsing(stations, section, p), count)
+                count += int(grid.made.sum())
+                rows, columns = np.ones(stations.point.size, bool), np.ones(len(section.flat), bool)
+                rows[-1], columns[-1] = stations.closed, section.closed
+                naming = _naming(stations, section, curve)
+                sheets.append(Sheet(grid.vertex, grid.made, rows, columns, False, naming, naming))
+                grids.append(grid)
+            if p.cap and not stations.closed:
+                caps += _caps(sections, grids, run)
+        return skinned(sheets, caps)
 
     def positions(self, p: Sweep, draft: Draft, mesh: Mesh, picked: Picked | None, context: Context) -> Floats:
-        section = self._section(p, context)
         out = []
         for stations in self._stations(p, context):
-            grid = _grid(stations, _collapsing(stations, section, p), 0)
-            out.append(stations.sections(section.flat, np.radians(p.twist), p.scale)[grid.made])
+            for section in self._sections(p, context):
+                grid = _grid(stations, _collapsing(stations, section, p), 0)
+                out.append(stations.sections(section.flat, np.radians(p.twist), p.scale)[grid.made])
         return np.concatenate(out)
+
+    def set_by_points(self, p: Sweep, draft: Draft, made: Mesh, context: Context) -> dict[str, Attribute]:
+        along, around = [], []
+        for stations in self._stations(p, context):
+            for section in self._sections(p, context):
+                f = stations.frames
+                along.append(np.append(f.along[stations.point], f.length))
+                way = np.roll(section.flat, -1, axis=0) - section.flat
+                around.append(np.concatenate([[0.0], np.cumsum(np.hypot(way[:, 0], way[:, 1]))]))
+        return lengths_on(draft, made.points, along, around)
 
     def remarks(self, p: Sweep, draft: Draft, mesh: Mesh, made: Mesh) -> tuple[Remark, ...]:
         """Where a corner is narrower than the profile, its inner side runs backwards."""
@@ -136,26 +139,23 @@ class SweepKind(StepKind[Sweep]):
         return (Remark("a corner near {point} is narrower than the profile, which crosses itself there; use round corners, "
                        "a wider corner or a smaller profile", 0.0, tuple(place.tolist())),)
 
-    def _section(self, p: Sweep, context: Context) -> Section:
+    def _sections(self, p: Sweep, context: Context) -> tuple[Section, ...]:
         if isinstance(p.profile, RoundProfile):
-            section = of_circle(p.profile.circle, p.profile.sides)
+            sections: tuple[Section, ...] = (of_circle(p.profile.circle, p.profile.sides),)
         elif isinstance(p.profile, SquareProfile):
-            section = of_rectangle(*p.profile.rectangle)
+            sections = (of_rectangle(*p.profile.rectangle),)
         else:
             found = context.operand(Need(p.profile))
             if found.untouched_curve is None:
                 raise BadParameter(f"part '{found.name}' has faces; a profile is a part that ends as a curve", "profile")
-            runs = found.untouched_curve.wires.closed.size
-            if runs != 1:
-                raise BadParameter(f"part '{found.name}' has {runs} outlines; a sweep takes one", "profile")
-            section = of_curve(found.untouched_curve)
-            if len(section.flat) < 2 or not np.ptp(section.flat, axis=0).any():
+            sections = of_curve(found.untouched_curve)
+            if any(len(q.flat) < 2 or not np.ptp(q.flat, axis=0).any() for q in sections):
                 raise BadParameter(f"part '{found.name}' has no extent in x and y, in which a profile is read; "
                                    "draw it there, or turn it", "profile")
-        return section.placed(p.offset, p.turn, p.mirrored)
+        return tuple(q.placed(p.offset, p.turn, p.mirrored) for q in sections)
 
     def _stations(self, p: Sweep, context: Context) -> list[Stations]:
-        curve = _curve(context)
+        curve = the_curve(context)
         out = [stations_of(curve, run, p.corners, p.up) for run in range(curve.wires.closed.size)]
         if any(s.closed for s in out):
             if p.scale[0] != p.scale[1]:
@@ -164,12 +164,6 @@ class SweepKind(StepKind[Sweep]):
             if p.twist % 360:
                 raise BadParameter("the path is closed; twist it by whole turns of 360 degrees", "twist")
         return out
-
-
-def _curve(context: Context) -> Curve:
-    if context.curve is None:
-        raise StepError("needs a curve above it")
-    return context.curve
 
 
 def _collapsing(stations: Stations, section: Section, p: Sweep) -> Bools:
@@ -190,9 +184,41 @@ def _grid(stations: Stations, collapsing: Bools, start: int) -> _Grid:
     return _Grid(np.where(made, number, number[first]), made)
 
 
-def _named(stations: Stations, section: Section, curve: Curve, cells: Ints) -> tuple[Ids, Ints]:
+def _naming(stations: Stations, section: Section, curve: Curve) -> Naming:
     """Parents and index of what stands at rows and columns: points of path and profile, and the shares of their spans."""
-    r, m = cells.T
-    parents = np.stack([curve.ids[stations.name[r, 0]], section.ids[m]], axis=1)
-    index = np.concatenate([stations.name[r, 1:], section.fraction[m], stations.turned[r, :1]], axis=1)
-    return parents, index
+    def naming(cells: Ints) -> tuple[Ids, Ints]:
+        r, m = cells.T
+        parents = np.stack([curve.ids[stations.name[r, 0]], section.ids[m]], axis=1)
+        return parents, np.concatenate([stations.name[r, 1:], section.fraction[m], stations.turned[r, :1]], axis=1)
+
+    return naming
+
+
+def _caps(sections: tuple[Section, ...], grids: list[_Grid], run: int) -> list[Cap]:
+    """What closes both ends of a run: one face where the profile is one outline, several round its holes."""
+    if len(sections) == 1:
+        if not sections[0].closed:
+            return []
+        loops = (grids[0].vertex[0, ::-1], grids[0].vertex[-1])
+        return [Cap(loop, np.zeros(0, np.uint64), np.array([run, end])) for end, loop in enumerate(loops)]
+    line, out = _as_line(sections), []
+    for closed in _closing(sections):
+        for end, row in ((0, 0), (1, -1)):
+            vertex = np.concatenate([g.vertex[row] for g in grids])
+            out += caps_of(closed, vertex, 0, end == 0, line, 2 * run + end)
+    return out
+
+
+@lru_cache(64)
+def _closing(sections: tuple[Section, ...]) -> tuple[Closed, ...]:
+    """Faces over a profile of several outlines."""
+    rings = [s.flat for s in sections if s.closed]
+    return closed_by(_as_line(sections), nested(rings), np.array([0.0, 0.0, 1.0]), "ngon") if rings else ()
+
+
+def _as_line(sections: tuple[Section, ...]) -> Polyline:
+    flat = np.concatenate([s.flat for s in sections])
+    fraction = np.concatenate([s.fraction for s in sections])
+    offsets = np.concatenate([[0], np.cumsum([len(s.flat) for s in sections])])
+    return Polyline(np.pad(flat, ((0, 0), (0, 1))), offsets, np.array([s.closed for s in sections]),
+                    np.arange(len(flat)), fraction[:, 0], np.concatenate([s.ids for s in sections]), fraction[:, 1])

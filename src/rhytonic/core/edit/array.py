@@ -7,9 +7,11 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field, model_validator
 
-from ..construct.copies import copied, copy_names, place_copies
-from ..construct.merge import mean_points, merge_vertices, near_pairs
+from ..construct.copies import copied, copied_points, copies_of, copy_names, place_copies
+from ..construct.merge import mean_points, merge_points, merge_vertices, near_pairs
+from ..curve.curve import Curve
 from ..curve.frames import frames_along, places_at
+from ..curve.pieces import with_copies
 from ..errors import BadParameter
 from ..mesh.geometry import about, rotation
 from ..mesh.mesh import Floats, Mesh
@@ -18,10 +20,12 @@ from ..mesh.topology import Topology
 from ..params import Angle, Angles, Count, Flag, NonNegativeLength, PartName, Point, Quantity, Ratio, Ratios, Strict
 from ..pick.resolve import Picked
 from ..pick.rules import Pick
+from ..step.curve_edit import CurveEdit, after
 from ..step.draft import Draft, carry
 from ..step.facts import Knob, Offer
 from ..step.kind import Context, Picking, StepKind
 from ..step.operand import Need
+from ..tolerance import MOST_CURVE_POINTS
 
 
 class Around(Strict):
@@ -76,10 +80,13 @@ class Array(Picking):
 
 class ArrayKind(StepKind[Array]):
     """``count`` tells the first too. ``turn`` and ``scale`` are added at each copy, about its own centre; ``jitter`` never
-    moves the first. Copies nearer to each other than ``weld`` share their vertices."""
+    moves the first. Copies nearer to each other than ``weld`` share their vertices. Of a curve, picked points are copied
+    with the spans between them, or all of it."""
 
     word, title, model = "array", "Array", Array
     takes = ("faces",)
+    curve_role = "makes"
+    curve_takes = ("vertices",)
     roles = ("copy",)
     numbers = frozenset({"step", "span", "around", "along", "turn", "scale", "jitter"})
     proposal = (Offer("count", 3), Offer("step", of_size=(1.2, 0.0, 0.0)))
@@ -95,6 +102,19 @@ class ArrayKind(StepKind[Array]):
     def estimate(self, p: Array, topology: Topology, picked: Picked | None, context: Context) -> tuple[int, str]:
         each = topology.face_count if picked is None else picked.elements.size
         return topology.face_count + (p.count - 1) * each, "count"
+
+    def remade(self, p: Array, curve: Curve, picked: Picked | None, context: Context) -> CurveEdit:
+        chosen = np.arange(len(curve.points)) if picked is None else picked.elements
+        if chosen.size * p.count > MOST_CURVE_POINTS:
+            raise BadParameter(f"makes {chosen.size * p.count} points; at most {MOST_CURVE_POINTS} are allowed", "count")
+        times = np.repeat(np.arange(1, p.count), chosen.size)
+        ids = copied_points(context.step, np.tile(curve.ids[chosen], p.count - 1), times[:, None])
+        maps = _maps(p, curve.points[chosen], _places(p, context))
+        edit = copies_of(curve, *with_copies(curve, chosen, maps, ids))
+        if not p.weld:
+            return edit
+        links = near_pairs(edit.curve.points, np.arange(len(edit.curve.points)), p.weld)
+        return after(edit, merge_points(edit.curve, links))
 
     def ground(self, p: Array, mesh: Mesh, picked: Picked | None, context: Context) -> Mesh:
         """Welding needs the copies where they stand: they are made beforehand then."""

@@ -7,11 +7,16 @@ from typing import Literal
 import numpy as np
 from pydantic import model_validator
 
+from ..construct.copies import copied_points, copies_of
+from ..curve.curve import Curve
+from ..curve.pieces import with_copies
+from ..errors import StepError
 from ..mesh.geometry import rotation
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.topology import Ints, Topology
 from ..params import Angles, NewName, Point
 from ..pick.resolve import Picked
+from ..step.curve_edit import CurveEdit
 from ..step.draft import Born, Draft
 from ..step.facts import Offer
 from ..step.kind import Context, Edit, StepKind
@@ -33,12 +38,26 @@ class Duplicate(Edit):
 class DuplicateKind(StepKind[Duplicate]):
     """Copies hang together as their faces do and share nothing with them; they turn about the middle of the pick's bounding
     box, then move. Copies belong to this step alone. With ``into`` they begin a part of that name where they are, and this
-    one stays as it is."""
+    one stays as it is. Of a curve, the picked points are copied with the spans between them."""
 
     word, title, model = "duplicate", "Duplicate", Duplicate
     takes = ("faces",)
+    curve_role = "makes"
+    curve_takes = ("vertices",)
     numbers = frozenset({"translate", "rotate"})
     proposal = (Offer("translate", of_size=(1.0, 0.0, 0.0)),)
+
+    def remade(self, p: Duplicate, curve: Curve, picked: Picked | None, context: Context) -> CurveEdit:
+        assert picked is not None
+        if p.into is not None:
+            raise StepError("a curve's copies stay in its part; leave out into, or copy the whole part", "into")
+        chosen = picked.elements
+        here = curve.points[chosen]
+        centre = (here.min(axis=0) + here.max(axis=0)) / 2
+        turn = rotation(p.rotate)
+        move = centre - turn @ centre + np.asarray(p.translate)
+        ids = copied_points(context.step, curve.ids[chosen], np.zeros((chosen.size, 0), np.int64))
+        return copies_of(curve, *with_copies(curve, chosen, (turn[None], move[None]), ids))
 
     def estimate(self, p: Duplicate, topology: Topology, picked: Picked | None, context: Context) -> tuple[int, str]:
         assert picked is not None

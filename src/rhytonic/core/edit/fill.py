@@ -5,37 +5,53 @@ from __future__ import annotations
 from typing import Literal
 
 import numpy as np
+from pydantic import Field
 
 from ..construct.add_patches import add_patches, patched_points
+from ..construct.caps import Closed, added_names, caps_of, closed_by, on_line
 from ..construct.patches import Style, patch
+from ..construct.skinned import lengths_on, skinned
+from ..curve.curve import Curve
+from ..curve.nest import nested
+from ..curve.plane import plane_of
 from ..errors import StepError
+from ..mesh.attributes import Attribute
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.topology import Ints, Topology, components
 from ..pick.resolve import Picked
+from ..pick.rules import Pick
 from ..step.draft import Draft
-from ..step.kind import Context, Edit, StepKind
+from ..step.kind import Context, Picking, StepKind
 
 
-class Fill(Edit):
+class Fill(Picking):
     kind: Literal["fill"]
+    pick: Pick | None = Field(default=None, description="border edges; left out on a curve")
     style: Style = "ngon"
 
 
 class FillKind(StepKind[Fill]):
-    """Each picked border loop gets one face, a fan round its middle, or a grid of quads."""
+    """Each picked border loop gets one face, a fan round its middle, or a grid of quads; so does each outline of a closed
+    flat curve, those inside others being holes (even–odd)."""
 
     word, title, model = "fill", "Fill", Fill
     takes = ("edges",)
     roles = ("patch",)
     reads_points = True
+    curve_role = "ends"
+
+    def pick_of(self, p: Fill) -> Pick | None:
+        return p.pick
 
     def estimate(self, p: Fill, topology: Topology, picked: Picked | None, context: Context) -> tuple[int, str]:
-        assert picked is not None
-        n = picked.elements.size
+        n = picked.elements.size if picked is not None else 0 if context.curve is None else len(context.curve.divided.points)
         return topology.face_count + (n * n // 16 if p.style == "quads" else n), "pick"
 
     def plan(self, p: Fill, mesh: Mesh, picked: Picked | None, context: Context) -> Draft:
-        assert picked is not None
+        if context.curve is not None:
+            return _of_curve(context.curve, p.style)
+        if picked is None:
+            raise StepError("needs a pick of border edges to fill", "pick")
         t = mesh.topology
         patches = []
         for corners in border_loops(t, picked.elements):
@@ -44,7 +60,38 @@ class FillKind(StepKind[Fill]):
         return add_patches(mesh, np.arange(t.face_count), patches)
 
     def positions(self, p: Fill, draft: Draft, mesh: Mesh, picked: Picked | None, context: Context) -> Floats:
-        return patched_points(draft, mesh)
+        if context.curve is None:
+            return patched_points(draft, mesh)
+        line: Floats = context.curve.divided.points
+        return np.concatenate([line, *(c.points(line) for c in _closed(context.curve, p.style))])
+
+    def set_by_points(self, p: Fill, draft: Draft, made: Mesh, context: Context) -> dict[str, Attribute]:
+        return {} if context.curve is None else lengths_on(draft, made.points, [], [])
+
+
+def _closed(curve: Curve, style: Style) -> tuple[Closed, ...]:
+    plane = plane_of(curve, "filling")
+    line = curve.divided
+    if not line.closed.all():
+        raise StepError("the curve is open; close it, or leave its open runs out")
+    flat = plane.flat(line.points)
+    return closed_by(line, nested([flat[line.run(r)] for r in range(line.closed.size)]), plane.normal, style)
+
+
+def _of_curve(curve: Curve, style: Style) -> Draft:
+    """Faces over the regions of a closed flat curve, in its divided points."""
+    line = curve.divided
+    n = len(line.points)
+    caps, count = [], n
+    closed = _closed(curve, style)
+    for region in closed:
+        caps += caps_of(region, np.arange(n), count, False, line, 0)
+        count += region.added
+    parents, index = on_line(line, np.arange(n), np.zeros((n, 1), np.int64))
+    fresh = added_names([(c, 0) for c in closed], line)
+    if fresh is not None:
+        parents, index = np.concatenate([parents, fresh[0]]), np.concatenate([np.pad(index, ((0, 0), (0, 1))), fresh[1]])
+    return skinned([], caps, (parents, index), "patch")
 
 
 def border_loops(t: Topology, edges: Ints) -> list[Ints]:

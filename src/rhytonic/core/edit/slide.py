@@ -9,12 +9,15 @@ import numpy as np
 from pydantic import Field
 
 from ..construct.spread import is_lower
+from ..curve.curve import Curve, points_on
+from ..curve.spans import Spans
 from ..errors import StepError
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.names import Ids
 from ..mesh.topology import Ints, Topology, components
 from ..params import Ratio
 from ..pick.resolve import Picked
+from ..step.curve_edit import CurveEdit
 from ..step.draft import Draft, unchanged
 from ..step.facts import Offer
 from ..step.kind import Context, Edit, StepKind
@@ -37,20 +40,38 @@ class _Ways:
 class SlideKind(StepKind[Slide]):
     """At 1 a vertex has reached the neighbour on one side, at −1 the one on the other. Picked edges slide together: 1 is
     towards the side of the face with the lowest id. A picked vertex slides towards its highest neighbour (y, then x, then
-    z) at 1 and its lowest at −1."""
+    z) at 1 and its lowest at −1. Points of a curve slide along their spans."""
 
     word, title, model = "slide", "Slide", Slide
     takes = ("edges", "vertices")
+    curve_role = "makes"
+    curve_takes = ("vertices",)
     numbers = frozenset({"amount"})
     reads_points = True
     keeps_pick = True
     proposal = (Offer("amount", 0.25),)
 
+    def remade(self, p: Slide, curve: Curve, picked: Picked | None, context: Context) -> CurveEdit:
+        assert picked is not None
+        spans = Spans.of(curve)
+        links = np.stack([spans.begin, spans.end], axis=1)
+        ways = _vertex_ways(links, picked.elements, curve.points)
+        goal = ways.up if p.amount >= 0 else ways.down
+        goes = goal != ways.vertices
+        if not goes.any():
+            raise StepError("no span leads away from these to slide along", "pick")
+        here, goal = ways.vertices[goes], goal[goes]
+        ahead = curve.wires.following[here] == goal
+        points = curve.points.copy()
+        way = abs(p.amount)
+        points[here] = points_on(curve, np.where(ahead, here, goal), np.where(ahead, way, 1 - way))
+        return CurveEdit(curve.moved(points), np.arange(len(points)))
+
     def plan(self, p: Slide, mesh: Mesh, picked: Picked | None, context: Context) -> Draft:
         assert picked is not None
         t = mesh.topology
         ways = _edge_ways(t, picked.elements, mesh.names.face) if picked.kind == "edges" \
-            else _vertex_ways(t, picked.elements, mesh.points)
+            else _vertex_ways(t.edges, picked.elements, mesh.points)
         if ((ways.up == ways.vertices) & (ways.down == ways.vertices)).all():
             raise StepError("no edge leads away from these to slide along", "pick")
         return unchanged(mesh, ways)
@@ -107,9 +128,9 @@ def _edge_ways(t: Topology, edges: Ints, face_ids: Ids) -> _Ways:
     return _Ways(vertices, up, down)
 
 
-def _vertex_ways(t: Topology, vertices: Ints, points: Floats) -> _Ways:
-    a = np.concatenate([t.edges[:, 0], t.edges[:, 1]])
-    b = np.concatenate([t.edges[:, 1], t.edges[:, 0]])
+def _vertex_ways(edges: Ints, vertices: Ints, points: Floats) -> _Ways:
+    a = np.concatenate([edges[:, 0], edges[:, 1]])
+    b = np.concatenate([edges[:, 1], edges[:, 0]])
     wanted = np.isin(a, vertices)
     a, b = a[wanted], b[wanted]
     order = np.lexsort((points[b, 2], points[b, 0], points[b, 1]))

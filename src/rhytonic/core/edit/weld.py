@@ -8,12 +8,15 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field, model_validator
 
-from ..construct.merge import mean_points, merge_vertices, near_pairs
+from ..construct.merge import mean_points, merge_points, merge_vertices, near_pairs
+from ..curve.curve import Curve
 from ..errors import BadParameter
 from ..mesh.mesh import Floats, Mesh
+from ..mesh.topology import Ints
 from ..params import NonNegativeLength
 from ..pick.resolve import Picked
 from ..pick.rules import PickVertices, Rule
+from ..step.curve_edit import CurveEdit
 from ..step.draft import Draft
 from ..step.facts import Knob, Offer
 from ..step.kind import Context, Edit, StepKind
@@ -39,12 +42,25 @@ class WeldKind(StepKind[Weld]):
     word, title, model = "weld", "Weld", Weld
     may_share_edges = True
     takes = ("vertices",)
+    curve_role = "makes"
+    curve_takes = ("vertices",)
     reads_points = True
     proposal = (Offer("distance", of_size=0.002),)
     knob = Knob("distance")
 
+    def remade(self, p: Weld, curve: Curve, picked: Picked | None, context: Context) -> CurveEdit:
+        assert picked is not None
+        links, onto = self._links(p, curve.mesh, picked, context)
+        return merge_points(curve, links, onto)
+
     def plan(self, p: Weld, mesh: Mesh, picked: Picked | None, context: Context) -> Draft:
         assert picked is not None
+        links, onto = self._links(p, mesh, picked, context)
+        draft, _ = merge_vertices(mesh, links, "welding")
+        return replace(draft, data=(draft.data, onto))
+
+    def _links(self, p: Weld, mesh: Mesh, picked: Picked, context: Context) -> tuple[Ints, int]:
+        """(n, 2) vertices to be made one, and the one they all go onto; −1 where that is their mean."""
         onto = -1
         if p.to is not None:
             found = context.find(PickVertices(vertices=p.to)).elements
@@ -56,8 +72,7 @@ class WeldKind(StepKind[Weld]):
             links = np.array([self._pair(a, b, context) for a, b in p.pairs], np.int64)
         else:
             links = near_pairs(mesh.points, picked.elements, p.distance or 0.0)
-        draft, _ = merge_vertices(mesh, links, "welding")
-        return replace(draft, data=(draft.data, onto))
+        return links, onto
 
     def _pair(self, a: Rule, b: Rule, context: Context) -> tuple[int, int]:
         ends = [context.find(PickVertices(vertices=rule)).elements for rule in (a, b)]

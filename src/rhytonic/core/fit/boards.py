@@ -8,34 +8,16 @@ import numpy as np
 import shapely
 
 from ..brief.board import Board
+from ..brief.standing import to_plane
 from ..brief.tracing import Trust
-from ..mesh.mesh import Floats, Mesh
+from ..brief.views import View
+from ..mesh.mesh import Mesh
 from ..picture.trace import EMPTY, from_rings, paint
 from .compare import Figures, compare
 from .outline import outline
-from .views import View
 
 #: how far beyond a picture its trusted region reaches, in picture widths: what sticks out of the picture is judged too
 _BEYOND = 10.0
-
-
-def to_plane(board: Board, local: Floats, metres: float) -> Floats:
-    """Places (n, 2) on a board, metres across from its middle and up from its lower edge, as across and up of its view."""
-    x, y = local.T
-    if board.mirrored:
-        x = -x
-    angle = np.radians(board.turn)
-    c, s = np.cos(angle), np.sin(angle)
-    return np.stack([c * x - s * y, s * x + c * y], axis=1) + np.asarray(board.at) * metres
-
-
-def from_plane(board: Board, plane: Floats, metres: float) -> Floats:
-    """The inverse of ``to_plane``."""
-    x, y = (plane - np.asarray(board.at) * metres).T
-    angle = np.radians(board.turn)
-    c, s = np.cos(angle), np.sin(angle)
-    x, y = c * x + s * y, -s * x + c * y
-    return np.stack([-x if board.mirrored else x, y], axis=1)
 
 
 def view_of(board: Board) -> View | None:

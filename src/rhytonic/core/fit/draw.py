@@ -9,9 +9,9 @@ import shapely
 from PIL import Image, ImageDraw
 
 from ..brief.board import Board
+from ..brief.standing import from_plane
 from ..mesh.mesh import Floats
 from ..picture.read import Picture
-from .boards import from_plane
 from .compare import Figures
 
 _PAPER, _PICTURE, _OUTSIDE, _INSIDE, _MODEL = (245, 242, 234), (31, 42, 55), (179, 20, 107), (30, 111, 120), (31, 42, 55)

@@ -14,10 +14,10 @@ import numpy as np
 import scipy
 import shapely
 
+from ..brief.views import View, project
 from ..mesh.mesh import Floats, Mesh
 from .compare import Figures, compare, inside, sampled, walk
 from .outline import outline
-from .views import View, project
 
 _ROUNDS = 8
 _HALVINGS = 5

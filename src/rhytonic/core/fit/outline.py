@@ -14,11 +14,11 @@ import manifold3d
 import numpy as np
 import shapely
 
+from ..brief.views import View, project
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.topology import Ints, Topology
 from ..mesh.triangulate import triangulate
 from ..picture.trace import EMPTY
-from .views import View, project
 
 #: the filling works on a grid of 1e-8; figures are brought to this size first, so that one grid step is 1e-13 of them
 _SPAN = 1e5

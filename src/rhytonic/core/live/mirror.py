@@ -10,11 +10,14 @@ import numpy as np
 from ..construct.plane_cut import PlaneCut, plane_cut
 from ..construct.rebuild import none
 from ..construct.split import EdgePoints, Split, add_pieces, blended, edge_sources, split
+from ..curve.curve import Curve
+from ..curve.reflect import reflected
 from ..errors import StepError
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.topology import Bools, Ints, Topology
 from ..params import Flag, Length, NonNegativeLength
 from ..pick.resolve import Picked
+from ..step.curve_edit import CurveEdit
 from ..step.draft import Draft
 from ..step.facts import Knob, Offer
 from ..step.kind import Context, Step, StepKind
@@ -40,13 +43,20 @@ class _Data:
 
 class MirrorKind(StepKind[Mirror]):
     """Vertices nearer the plane than half of ``weld`` snap onto it and are their own image; ``clip`` cuts off what lies
-    beyond it; faces lying in it are dropped."""
+    beyond it; faces lying in it are dropped. Of a curve as of faces: runs that end on the plane go on as their image, and
+    spans lying in it are dropped."""
 
     word, title, model, live = "mirror", "Mirror", Mirror, True
     roles = ("image",)
+    curve_role = "makes"
     reads_points = True
     proposal = (Offer("axis", "x"),)
     knob = Knob("at")
+
+    def remade(self, p: Mirror, curve: Curve, picked: Picked | None, context: Context) -> CurveEdit:
+        keep = 1.0 if p.keep == "+" else -1.0
+        out = reflected(curve, "xyz".index(p.axis), p.at, keep, p.clip, p.weld / 2, context.step)
+        return CurveEdit(out.curve, out.source, {"image": out.image})
 
     def estimate(self, p: Mirror, topology: Topology, picked: Picked | None, context: Context) -> tuple[int, str]:
         return 2 * topology.face_count, "keep"

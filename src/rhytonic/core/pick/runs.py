@@ -85,11 +85,13 @@ def _opposite_at(edge: int, corners: list[int], edge_of: Ints, before: Ints, twi
 def _loops_at_once(t: Topology, seeds: Ints) -> Ints:
     onward = t.twin[t.previous_corner]
     twice = np.where(onward >= 0, onward[np.maximum(onward, 0)], -1)
+    # where faces are turned the wrong way there is no full turn round a vertex
+    turns = (twice >= 0) & (twice[np.maximum(twice, 0)] == np.arange(twice.size)) & (twice != np.arange(twice.size))
     edges_at = np.bincount(t.edges.ravel(), minlength=t.vertex_count)
     inner = (edges_at == 4) & (t.vertex_fan_count == 1)
     border = t.edges[t.border_edges]
     inner[border] = False
-    crossing = np.flatnonzero(inner[t.corners] & (twice >= 0))
+    crossing = np.flatnonzero(inner[t.corners] & turns)
     a, b = t.corner_edge[crossing], t.corner_edge[twice[crossing]]
     at, edge = border.ravel(), np.repeat(np.flatnonzero(t.border_edges), 2)
     order = np.argsort(at, kind="stable")

@@ -3,16 +3,19 @@
 from __future__ import annotations
 
 import time
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from typing import Protocol
 
 import numpy as np
 
+from ..brief.standing import rings_in_space
 from ..construct.turned import reflected
 from ..errors import Ring, StepError
 from ..lineage.history import History
+from ..mesh.mesh import Floats
 from ..mesh.topology import Ints
 from ..params import to_metres
+from ..pick.resolve import resolve
 from ..step.operand import Find, Need, Operand
 from ..units import METRES, Unit
 from .cache import digest
@@ -46,6 +49,22 @@ class Assembly:
         """Answers the needs of a part that stands in the build by a frame."""
         return lambda need: self.operand(part, frame, need)
 
+    def outlines(self, frame: Frame) -> Callable[[str], list[Floats]]:
+        """Answers traced outlines of boards, for a part that stands in the build by a frame."""
+        into = IDENTITY.into(frame)
+
+        def outline(name: str) -> list[Floats]:
+            board = next((b for b in self.document.boards if name in (b.id, b.name)), None)
+            if board is None:
+                names = listed(b.name for b in self.document.boards)
+                raise StepError(f"there is no board '{name}'; boards are {names}", "board")
+            rings = rings_in_space(board, METRES[self.document.unit])
+            if not rings:
+                raise StepError(f"board '{board.name}' has no outline yet; trace it first", "board")
+            return [into.apply(ring) for ring in rings]
+
+        return outline
+
     def operand(self, asking: Part, frame: Frame, need: Need) -> Operand:
         """What a part needs, seen from its own axes.
 
@@ -57,14 +76,15 @@ class Assembly:
             names = listed(p.name for p in self.document.parts)
             raise StepError(f"there is no part '{need.part}'; parts are {names}", "part")
         evaluation = self._run(asking, part, need)
-        state, sent = evaluation.surface, NOTHING
+        state, sent = evaluation.cage if need.cage and need.step is None else evaluation.surface, NOTHING
         if need.sent:
             state, sent = _sent(evaluation, self.document)
         into = IDENTITY if need.sent else frame_of(self.document, part).into(frame)
         mesh = state.mesh if into.is_identity else state.mesh.with_points(into.apply(state.mesh.points))
         key = digest(state.key, into.linear.tobytes().hex(), into.shift.tobytes().hex(), sent.tobytes().hex())
         curve = None if state.curve is None else state.curve.mapped(into.linear, into.shift)
-        return Operand(mesh, state.mesh, into.is_rigid, key, part.name, sent, curve, state.curve)
+        return Operand(mesh, state.mesh, into.is_rigid, key, part.name, sent,
+                       lambda pick: resolve(mesh, state.history, pick), curve, state.curve)
 
     def surface(self, asking: Part, part: Part) -> State:
         """A part's surface, as another has it."""

@@ -5,10 +5,20 @@ from __future__ import annotations
 from typing import Any
 
 from ..curved.arc import ArcKind
+from ..curved.board_curve import BoardCurveKind
 from ..curved.circle import CircleKind
+from ..curved.combine import CombineKind
+from ..curved.edge_curve import EdgeCurveKind
+from ..curved.extrude_curve import ExtrudeCurveKind
+from ..curved.lathe import LatheKind
+from ..curved.offset import OffsetKind
 from ..curved.path import PathKind
 from ..curved.rectangle import RectangleKind
+from ..curved.respace import RespaceKind
+from ..curved.round_corner import RoundCornerKind
+from ..curved.smooth_curve import SmoothCurveKind
 from ..curved.sweep import SweepKind
+from ..curved.thicken import ThickenKind
 from ..edit.array import ArrayKind
 from ..edit.bevel import BevelKind
 from ..edit.boolean import BooleanKind
@@ -60,7 +70,9 @@ from ..step.kind import StepKind
 CATALOGUE: list[StepKind[Any]] = [
     BoxKind(), CylinderKind(), PlaneKind(), TubeKind(), SphereKind(), QuadSphereKind(), TorusKind(),
     FromPartKind(), MeshKind(),
-    PathKind(), RectangleKind(), CircleKind(), ArcKind(), SweepKind(),
+    PathKind(), RectangleKind(), CircleKind(), ArcKind(), EdgeCurveKind(), BoardCurveKind(),
+    RoundCornerKind(), SmoothCurveKind(), OffsetKind(), ThickenKind(), CombineKind(), RespaceKind(),
+    ExtrudeCurveKind(), LatheKind(), SweepKind(),
     TransformKind(), ExtrudeKind(), ExtrudeEdgesKind(), InsetKind(), BevelKind(), RidgeKind(), BridgeKind(),
     InsertLoopKind(), ConnectKind(), CutKind(), SliceKind(),
     SlideKind(), EvenOutKind(), RelaxKind(), RoundOutKind(), FlattenKind(),

@@ -10,8 +10,9 @@ from typing import Any
 
 import numpy as np
 
+from .. import tolerance
 from ..curve.curve import Curve
-from ..errors import BadPick, StepError
+from ..errors import BadPick, StepError, TooLarge
 from ..files.model import Model
 from ..lineage.history import History
 from ..lineage.origins import in_box, in_round, rest_of
@@ -120,7 +121,7 @@ class Evaluator:
             patience = PATIENCE if step.id in asks else None
             context = Context(step.id or step.kind, stage, frame.linear, patience=patience)
             if others is not None:
-                context = replace(context, operand=others.finder(part, frame))
+                context = replace(context, operand=others.finder(part, frame), outline=others.outlines(frame))
             if self.files is not None:
                 context = replace(context, file=self.files)
             try:
@@ -150,10 +151,12 @@ class Evaluator:
         known = self.results.get(key)
         if known is not None:
             return known
-        pick = kind.pick_of(step)
-        picked = self._pick(above, pick) if pick is not None else None
-        if picked is not None and picked.kind not in kind.takes:
-            raise BadPick(f"{kind.title} works on {' or '.join(kind.takes)}, not {picked.kind}", "pick")
+        picked = self._picked(kind, step, above)
+        if above.curve is not None and kind.curve_role == "makes":
+            state = self._remade(kind, step, above, above.curve, picked, key, replace(
+                context, find=lambda other: self._pick(above, other)))
+            self.results.put(key, state, state.size)
+            return state
         ground = kind.ground(step, above.mesh, picked, context)
         kind.refuse_if_too_large(step, ground.topology, picked, context)
         elements = _as_key(picked) if picked is not None else None
@@ -178,11 +181,43 @@ class Evaluator:
             if weights is not None:
                 source = replace(plan.draft, vertex_source=weights[0], corner_source=weights[1])
                 mesh = replace(mesh, attributes=carry(source, ground) | dict(plan.draft.attributes))
+        told = kind.set_by_points(step, plan.draft, mesh, context)
+        if told:
+            mesh = replace(mesh, attributes=dict(mesh.attributes) | told)
         remarks = kind.remarks(step, plan.draft, ground, mesh)
         curve = _curve_after(kind, step, mesh, above.mesh, picked, context)
         state = State(mesh, plan.history, key, structure, plan, picked, remarks, curve)
         self.results.put(key, state, state.size)
         return state
+
+    def _picked(self, kind: StepKind[Any], step: Step, above: State) -> Picked | None:
+        """What a step acts on, of a kind it takes."""
+        pick = kind.pick_of(step)
+        takes = kind.takes if above.curve is None else kind.curve_takes or kind.takes
+        if pick is None:
+            return None
+        picked = self._pick(above, pick)
+        if picked.kind not in takes:
+            raise BadPick(f"{kind.title} works on {' or '.join(takes)}{' of a curve' if above.curve is not None else ''}, "
+                          f"not {picked.kind}", "pick")
+        return picked
+
+    def _remade(self, kind: StepKind[Any], step: Step, above: State, curve: Curve, picked: Picked | None, key: bytes,
+                context: Context) -> State:
+        """The state after a step that makes another curve of one. Later plans depend on its points' names and on how they
+        hang together, not on where they are."""
+        edit = kind.remade(step, curve, picked, context)
+        made, w = edit.curve, edit.curve.wires
+        if made.ids.size > tolerance.MOST_CURVE_POINTS:
+            raise TooLarge(f"would make a curve of {made.ids.size:,} points; at most {tolerance.MOST_CURVE_POINTS:,} are "
+                           "allowed".replace(",", " "))
+        structure = digest(above.structure, context.step, *(a.tobytes().hex() for a in (
+            made.ids, w.offsets, w.closed, w.kind, w.steps, edit.source)))
+        plan = self.plans.get(structure)
+        if plan is None:
+            plan = settle(edit.draft(curve), above.mesh, above.history, context.step, counts_of(step))
+            self.plans.put(structure, plan, plan.size)
+        return State(plan.mesh(made.points), plan.history, key, structure, plan, picked, curve=made)
 
     def _pick(self, above: State, pick: Pick) -> Picked:
         """What a step's pick finds; a drag asks the same of the same mesh again and again."""
@@ -224,14 +259,14 @@ class Evaluator:
 
 def _refuse_wrong_matter(kind: StepKind[Any], above: State) -> None:
     """Raises StepError where a step that works on faces stands on a curve, or one that needs a curve does not."""
-    if above.curve is not None and kind.curve_role not in ("keeps", "ends"):
+    if above.curve is not None and kind.curve_role not in ("keeps", "makes", "ends"):
         makers = " or ".join(k.title.lower() for k in KINDS.values() if k.curve_role == "ends")
         raise StepError(f"{kind.title} works on faces, and here the recipe is still a curve; make faces of it first, by "
                         f"{makers}")
-    if above.curve is None and kind.curve_role == "ends":
+    if above.curve is None and not kind.on_faces:
         makers = ", ".join(k.title.lower() for k in KINDS.values() if k.curve_role == "begins")
-        raise StepError(f"{kind.title} makes faces of a curve, and there is none above it; begin the recipe with one: "
-                        f"{makers}")
+        does = "makes faces of" if kind.curve_role == "ends" else "works on"
+        raise StepError(f"{kind.title} {does} a curve, and there is none above it; begin the recipe with one: {makers}")
 
 
 def _as_key(picked: Picked) -> tuple[str | bytes, ...]:

@@ -13,13 +13,14 @@ from .. import tolerance
 from ..curve.curve import Curve
 from ..errors import StepError, TakesLong, TooLarge
 from ..files.model import Model
-from ..mesh.attributes import Sources
+from ..mesh.attributes import Attribute, Sources
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.topology import Ints, Topology
 from ..params import Count, Flag, Id, Strict
 from ..pick.resolve import Kind as PickKind
 from ..pick.resolve import Picked
 from ..pick.rules import Pick
+from .curve_edit import CurveEdit
 from .draft import Draft
 from .facts import Knob, Offer, Span
 from .operand import Find, Need, Operand
@@ -62,6 +63,10 @@ def _no_files(name: str) -> Model:
     raise StepError(f"needs the file '{name}', and this recipe comes without files", "file")
 
 
+def _no_boards(name: str) -> list[Floats]:
+    raise StepError(f"needs the board '{name}', and this recipe stands in no build", "board")
+
+
 @dataclass(frozen=True)
 class Remark:
     """A sentence for the report that depends on positions; ``length`` and ``point``, in metres, are told as ``{length}`` and
@@ -88,6 +93,7 @@ class Context:
         find: answers further picks against the mesh the step acts on.
         operand: answers what the step needs of other parts.
         file: answers a model file by its name, as read; raises StepError where there is none or it cannot be taken.
+        outline: answers the rings (n, 3) of a board's traced outline by its id or name, in the part's axes.
         curve: the curve above, where the recipe has not made faces of it yet.
         rest: (V, 3) where the vertices of the mesh above lie in the base form, in fractions of its box; None if not known.
         patience: seconds after which a step is to be asked for once more; None for any time.
@@ -99,6 +105,7 @@ class Context:
     find: Callable[[Pick], Picked] = field(default=_nowhere)
     operand: Find = field(default=_alone)
     file: Callable[[str], Model] = field(default=_no_files)
+    outline: Callable[[str], list[Floats]] = field(default=_no_boards)
     curve: Curve | None = None
     rest: Callable[[], Floats | None] = lambda: None
     patience: float | None = None
@@ -122,7 +129,9 @@ class StepKind(Generic[S]):
         may_share_edges: whether more than two faces may come to meet at an edge, as where points are joined by hand.
         typed: the number people type first, where that is not the one of the knob.
         curve_role: what it has to do with curves: works on faces alone, begins with a curve, keeps one as it keeps faces,
-            or ends one by making faces of it.
+            moving points, makes another of it, or ends one by making faces of it.
+        on_faces: whether it works on faces too, or on curves alone; of kinds with such a role.
+        curve_takes: kinds of element its pick may have on a curve; empty for those that take it whole.
         cost: rough seconds for each face it makes, to compute, send and draw it.
         summary: parameters that tell the step in a line, the weightiest first; empty for "whatever was set".
     """
@@ -146,7 +155,9 @@ class StepKind(Generic[S]):
     spans: ClassVar[tuple[Span, ...]] = ()
     summary: ClassVar[tuple[str, ...]] = ()
     cost: ClassVar[float] = 4e-6
-    curve_role: ClassVar[Literal["none", "begins", "keeps", "ends"]] = "none"
+    curve_role: ClassVar[Literal["none", "begins", "keeps", "makes", "ends"]] = "none"
+    on_faces: ClassVar[bool] = True
+    curve_takes: ClassVar[tuple[PickKind, ...]] = ()
 
     def pick_of(self, p: S) -> Pick | None:
         """What the step acts on; None for forms and whole-mesh steps."""
@@ -183,6 +194,14 @@ class StepKind(Generic[S]):
     def turning(self, p: S, mesh: Mesh, picked: Picked, context: Context) -> Floats | None:
         """(V, 3, 3) how the surroundings of each vertex turn and stretch, for kinds that keep curves; None: not at all."""
         return None
+
+    def remade(self, p: S, curve: Curve, picked: Picked | None, context: Context) -> CurveEdit:
+        """The curve made of the one above, for kinds with the role ``makes``."""
+        raise NotImplementedError
+
+    def set_by_points(self, p: S, draft: Draft, made: Mesh, context: Context) -> dict[str, Attribute]:
+        """Attributes of the result that depend on positions, as lengths along it do."""
+        return {}
 
     def weights(self, p: S, draft: Draft, mesh: Mesh) -> tuple[Sources, Sources] | None:
         """Where vertex and corner attributes come from, for kinds whose numbers or positions say so; None where the plan

@@ -8,6 +8,12 @@ from dataclasses import dataclass
 from ..curve.curve import Curve
 from ..mesh.mesh import Mesh
 from ..mesh.topology import Ints
+from ..pick.resolve import Picked
+from ..pick.rules import Pick
+
+
+def _unasked(pick: Pick) -> Picked:
+    raise LookupError("nothing is picked of this operand")
 
 
 @dataclass(frozen=True)
@@ -17,12 +23,14 @@ class Need:
     Attributes:
         part: its id or name, as the step tells it.
         step: a step of it whose state is needed; None for its surface.
+        cage: its cage is needed, not its surface; where no step is told.
         sent: what was there before that step, in its own axes, and which of its faces the step sends out.
     """
 
     part: str
     step: str | None = None
     sent: bool = False
+    cage: bool = False
 
 
 @dataclass(frozen=True)
@@ -36,6 +44,7 @@ class Operand:
         key: names the mesh as it stands, placements and all; part of the cache key of who needs it.
         name: what its part is called.
         sent: (F,) which further part each face is sent out into, where that was asked for.
+        find: answers picks against the mesh.
         curve, untouched_curve: as ``mesh`` and ``untouched``, of a part that ends as a curve.
     """
 
@@ -45,6 +54,7 @@ class Operand:
     key: bytes
     name: str
     sent: Ints
+    find: Callable[[Pick], Picked] = _unasked
     curve: Curve | None = None
     untouched_curve: Curve | None = None
 
