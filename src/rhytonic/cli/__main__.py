@@ -6,9 +6,9 @@ import argparse
 import re
 import sys
 
-from . import build_command, clearance_command, fit_command, openapi_command, schema_command, serve_command
+from . import build_command, clearance_command, curve_command, fit_command, openapi_command, schema_command, serve_command
 
-COMMANDS = (build_command, fit_command, clearance_command, schema_command, openapi_command, serve_command)
+COMMANDS = (build_command, curve_command, fit_command, clearance_command, schema_command, openapi_command, serve_command)
 
 
 def main(argv: list[str] | None = None) -> int:

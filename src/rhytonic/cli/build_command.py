@@ -10,7 +10,8 @@ from pathlib import Path
 from ..core.errors import InvalidFile, RhytonicError
 from ..core.files.beside import Beside
 from ..core.files.json_text import LARGEST_FILE
-from ..core.files.write import WRITERS, CannotWrite, write_model
+from ..core.files.write import WRITERS, CannotWrite, write_bytes, write_model
+from ..core.handover.curves import DRAWINGS, drawing_of
 from ..core.handover.model import leaving, model_of
 from ..core.inspect.report import report
 from ..core.recipe.built import build
@@ -21,7 +22,8 @@ from ..core.recipe.evaluate import Evaluator
 def add_to(commands: argparse._SubParsersAction) -> None:
     parser = commands.add_parser("build", help="evaluate a recipe file and print its report")
     parser.add_argument("file", type=Path)
-    parser.add_argument("--out", type=Path, metavar="MODEL", help=f"write the model: {' '.join(WRITERS)}")
+    parser.add_argument("--out", type=Path, metavar="MODEL",
+                        help=f"write the model: {' '.join(WRITERS)}; or its curves: {' '.join(DRAWINGS)}")
     parser.add_argument("--stage", default="surface", metavar="surface|cage|STEP_ID")
     parser.add_argument("--part", metavar="NAME", help="only this part")
     parser.set_defaults(run=run)
@@ -29,11 +31,14 @@ def add_to(commands: argparse._SubParsersAction) -> None:
 
 def run(args: argparse.Namespace) -> int:
     try:
-        if args.out is not None and args.out.suffix.lower() not in WRITERS:
-            raise CannotWrite(f"cannot write '{args.out.name}'; known extensions are {', '.join(WRITERS)}")
+        extension = args.out.suffix.lower() if args.out is not None else ""
+        if args.out is not None and extension not in (*WRITERS, *DRAWINGS):
+            raise CannotWrite(f"cannot write '{args.out.name}'; known extensions are {', '.join((*WRITERS, *DRAWINGS))}")
         document = load(read_file(args.file))
         parts = build(document, args.stage, args.part, evaluator=Evaluator(files=Beside(args.file.parent)))
-        if args.out is not None:
+        if extension in DRAWINGS:
+            write_bytes(drawing_of(document, parts, extension), args.out)
+        elif args.out is not None:
             write_model(model_of(document, leaving(document, parts)), args.out)
         print(json.dumps(report(document, parts), allow_nan=False))
     except RhytonicError as error:

@@ -20,12 +20,21 @@ class Nest:
     turned: tuple[bool, ...]
 
 
+def areal(shape: shapely.Geometry) -> shapely.Geometry:
+    """What of a polygon, as it may cross itself, encloses an area, even–odd."""
+    if shape.is_valid:
+        return shape
+    parts = [g for g in shapely.get_parts(shapely.make_valid(shape)) for g in shapely.get_parts(g)
+             if isinstance(g, shapely.Polygon)]
+    return shapely.MultiPolygon(parts) if parts else shapely.Polygon()
+
+
 def nested(rings: Sequence[Floats]) -> Nest:
     """Which of several flat rings (n, 2) lie in which."""
     turns = [_area(r) > 0 for r in rings]
     if len(rings) == 1:
         return Nest(((0,),), (not turns[0],))
-    shapes = [shapely.make_valid(shapely.Polygon(r)) for r in rings]
+    shapes = [areal(shapely.Polygon(r)) for r in rings]
     inside = [s.representative_point() for s in shapes]
     around = [[j for j, s in enumerate(shapes) if j != i and s.area > shapes[i].area and s.contains(p)]
               for i, p in enumerate(inside)]

@@ -15,6 +15,7 @@ from ..mesh.mesh import Floats
 from ..mesh.names import Ids, name
 from ..mesh.topology import Ints
 from .curve import ARC, STEPS, STRAIGHT, Curve, Wires
+from .nest import areal
 from .parallel import Corners, FlatRun, Side, beside, covered, flat_run, grid_of
 from .plane import CurvePlane, plane_of
 from .region import Traced, region_of, rings_of, traced
@@ -133,8 +134,8 @@ def _outward(curve: Curve, plane: CurvePlane, run: int) -> float:
     ring = shapely.Polygon(flat[line.run(run)])
     x, y = flat[line.run(run)].T
     turns = float(x @ np.roll(y, -1) - y @ np.roll(x, -1)) > 0
-    inside = shapely.make_valid(ring).representative_point()
-    depth = sum(shapely.make_valid(shapely.Polygon(flat[line.run(i)])).contains(inside)
+    inside = areal(ring).representative_point()
+    depth = sum(areal(shapely.Polygon(flat[line.run(i)])).contains(inside)
                 for i in range(line.closed.size) if i != run and line.closed[i] and
                 abs(shapely.Polygon(flat[line.run(i)]).area) > abs(ring.area))
     return -1.0 if turns == (depth % 2 == 0) else 1.0
@@ -224,7 +225,7 @@ def _nested_alike(before: Curve, after: Curve, plane: CurvePlane) -> bool:
     def inside(curve: Curve) -> list[tuple[int, int]]:
         line = curve.divided
         flat = plane.flat(line.points)
-        shapes = [shapely.make_valid(shapely.Polygon(flat[line.run(int(i))])) for i in closed]
+        shapes = [areal(shapely.Polygon(flat[line.run(int(i))])) for i in closed]
         tree = shapely.STRtree(shapes)
         a, b = tree.query(shapes, predicate="within")
         return sorted((int(i), int(j)) for i, j in zip(a, b, strict=True) if i != j)
@@ -245,7 +246,8 @@ def _open_pieces(raw: Curve, curve: Curve, plane: CurvePlane, distance: float) -
     return [] if merged is None else [np.asarray(g.coords) for g in shapely.get_parts(merged)]
 
 
-def _resolved(curve: Curve, plain: Curve, some: Sequence[Traced | None], source: Ints, nothing: str, length: float) -> Outlined:
+def _resolved(curve: Curve, plain: Curve, some: Sequence[Traced | None], source: Ints, nothing: str,
+              length: float) -> Outlined:
     found = [t for t in some if t is not None]
     if not found:
         raise StepError(nothing, "distance", length)

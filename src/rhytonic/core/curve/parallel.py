@@ -11,6 +11,7 @@ import shapely
 from ..mesh.mesh import Floats
 from ..mesh.topology import Ints
 from .curve import ARC, STEPS, STRAIGHT, Curve
+from .nest import areal
 from .plane import CurvePlane
 
 Corners = Literal["mitre", "round"]
@@ -112,7 +113,8 @@ def beside(run: FlatRun, distance: float, corners: Corners) -> Side:
     single, head, tail = total == 1, place == 0, place == total - 1
     ends = np.where(head[:, None], run.at[source] + d * n_in[source], run.at[source] + d * n_out[source])
     mid = np.where((round_joint & wide)[source, None], middle[source], mitre[source])
-    flat = np.where(single[:, None], np.where(smooth[source, None], ends, mitre[source]),
+    back = inner & too_long  # turned back on itself: where both sides meet is far off, and is cut off afterwards
+    flat = np.where(single[:, None], np.where((smooth | back)[source, None], ends, mitre[source]),
                     np.where((head | tail)[:, None], ends, mid))
     # spans: the source's own from the last point of each, joints from the others
     own = tail & (leaves[source] == source)
@@ -137,7 +139,7 @@ def beside(run: FlatRun, distance: float, corners: Corners) -> Side:
     following = np.roll(flat, -1, axis=0)
     goal = np.where((kind == ARC)[:, None], corner, following)
     ahead = np.einsum("ij,ij->i", goal - flat, run.first[leaves[source]])
-    sound = not (inner & by_arc).any() and bool((ahead[own] > 0).all())
+    sound = not (inner & by_arc).any() and not back.any() and bool((ahead[own] > 0).all())
     return Side(flat, corner, kind, weight, steps, run.number[source], np.where(single, 0, place + 1), run.closed, sound)
 
 
@@ -160,7 +162,7 @@ def covered(run: FlatRun, curve: Curve, plane: CurvePlane, left: float, right: f
     one, two = (np.where(arc[:, None], t, square) for t in turned)
     quads = np.stack([points[pieces] + right * one, points[on] + right * two, points[on] + left * two,
                       points[pieces] + left * one], axis=1)
-    shapes = list(shapely.make_valid(shapely.polygons(quads)))
+    shapes = [areal(q) for q in shapely.polygons(quads)]
     for distance in (left, right):
         if distance:
             shapes += _joints(run, beside(run, distance, corners), distance)
@@ -193,7 +195,7 @@ def _joints(run: FlatRun, side: Side, distance: float) -> list[shapely.Geometry]
                 ring += [run.at[j] + _turned(arm[None], np.array([turn * s / side.steps[p]]))[0]
                          for s in range(1, int(side.steps[p]))]
         ring.append(run.at[j] + distance * begin[k])
-        out.append(shapely.make_valid(shapely.Polygon(ring)))
+        out.append(areal(shapely.Polygon(ring)))
     return out
 
 

@@ -14,6 +14,7 @@ from ..mesh.mesh import Floats
 from ..mesh.names import Ids, name
 from ..mesh.topology import Ints
 from .curve import STRAIGHT, Curve, Wires
+from .nest import areal
 from .plane import CurvePlane
 from .spans import piece
 
@@ -22,7 +23,7 @@ def region_of(curve: Curve, plane: CurvePlane) -> shapely.Geometry:
     """What the closed runs of a curve enclose, even–odd, in its plane."""
     line = curve.divided
     flat = plane.flat(line.points)
-    shapes = [shapely.make_valid(shapely.Polygon(flat[line.run(i)])) for i in range(line.closed.size)
+    shapes = [areal(shapely.Polygon(flat[line.run(i)])) for i in range(line.closed.size)
               if line.closed[i] and np.diff(line.offsets)[i] >= 3]
     return reduce(lambda a, b: a.symmetric_difference(b), shapes, shapely.Polygon())
 
@@ -144,8 +145,19 @@ def traced(rings: Sequence[Floats], curves: Sequence[Curve], stay: Sequence[bool
         return None
     wires = Wires(np.concatenate([[0], np.cumsum(counts)]), np.full(len(counts), closed), np.concatenate(kinds),
                   np.concatenate(weights), np.concatenate(steps))
-    curve = Curve(np.concatenate(points), np.concatenate(controls), wires, np.concatenate(ids))
+    curve = Curve(np.concatenate(points), np.concatenate(controls), wires, _told_apart(np.concatenate(ids), step))
     return Traced(curve, np.concatenate(sources), np.concatenate(numbers))
+
+
+def _told_apart(ids: Ids, step: str) -> Ids:
+    """Ids where a point is met again, as where outlines touch, named anew from the second time on."""
+    _, first, which = np.unique(ids, return_index=True, return_inverse=True)
+    again = np.flatnonzero(first[which] != np.arange(ids.size))
+    if again.size:
+        ids = ids.copy()
+        order = np.arange(again.size)
+        ids[again] = name(step, "vertex", "again", again.size, ids[again][:, None], order[:, None])
+    return ids
 
 
 def _bends(ring: Floats, closed: bool) -> np.ndarray:

@@ -22,7 +22,7 @@ CORNERS = ("sharp", "fillet", "chamfer", "soft")
 
 class PathPoint(Strict):
     """A point and what happens there. ``size`` is a fillet's radius, or a chamfer's width along each side. ``in`` and
-    ``out`` are the handles of a soft point, told from the point."""
+    ``out`` are handles of a soft point, told from the point; sharp ones that have some are corners of soft spans."""
 
     at: Point
     corner: Literal["sharp", "fillet", "chamfer", "soft"] = "sharp"
@@ -91,13 +91,15 @@ class PathKind(CurveStart[Path]):
         ends = np.arange(number.size) + 1
         ends[-1] = 0 if p.closed else -1
         soft = corner[number] == 3
-        cubic = (ends >= 0) & ~first & (soft | soft[ends])
+        given_out = np.array([q.out is not None for q in p.points])[number]
+        given_in = np.array([q.in_ is not None for q in p.points])[number]
+        cubic = (ends >= 0) & ~first & (soft | soft[ends] | given_out | given_in[ends])
         kind[cubic] = CUBIC
         out, into = _handles(p, points, before, after)
         s = np.flatnonzero(cubic)
         chord = (at[ends[s]] - at[s]) / 3
-        controls[s, 0] = at[s] + np.where(soft[s][:, None], out[number[s]], chord)
-        controls[s, 1] = at[ends[s]] + np.where(soft[ends[s]][:, None], into[number[ends[s]]], -chord)
+        controls[s, 0] = at[s] + np.where((soft | given_out)[s][:, None], out[number[s]], chord)
+        controls[s, 1] = at[ends[s]] + np.where((soft | given_in)[ends[s]][:, None], into[number[ends[s]]], -chord)
         wires = Wires(np.array([0, number.size]), np.array([p.closed]), kind, weight, steps)
         which = np.where(double[number], 1 + second, 0)
         return Curve(at, controls, wires, point_ids(context.step, number, which))

@@ -51,7 +51,12 @@ def write_model(model: Model, path: Path) -> None:
     """Write the model to ``path``, and what belongs beside it. Raises CannotWrite, also when the place cannot be written
     to."""
     for name, data in model_files(model, path.name).items():
-        try:
-            path.with_name(name).write_bytes(data)
-        except OSError as error:
-            raise CannotWrite(f"cannot write {path.with_name(name)}: {error.strerror}") from None
+        write_bytes(data, path.with_name(name))
+
+
+def write_bytes(data: bytes, path: Path) -> None:
+    """Raises CannotWrite when the place cannot be written to."""
+    try:
+        path.write_bytes(data)
+    except OSError as error:
+        raise CannotWrite(f"cannot write {path}: {error.strerror}") from None
