@@ -92,7 +92,7 @@ def describe(kind: StepKind[Any]) -> KindInfo:
                     proposal=_proposal(kind, parameters), knob=knob,
                     typed=kind.typed or (knob.parameter if knob is not None else None),
                     spans=[SpanInfo(**dataclasses.asdict(s)) for s in kind.spans], summary=list(kind.summary),
-                    curve=kind.curve_role,
+                    curve=kind.curve_role, on_faces=kind.on_faces, curve_takes=list(kind.curve_takes),
                     parameters=parameters)
 
 

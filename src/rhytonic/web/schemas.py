@@ -326,7 +326,7 @@ class LengthValue(Told):
 
 #: ``part`` and ``parts`` name others of the build, ``name`` a part to be made
 ParameterQuantity = Literal["length", "angle", "ratio", "count", "choice", "flag", "part", "parts", "profile", "name",
-                            "file", "other"]
+                            "file", "board", "other"]
 
 
 class Value(Told):
@@ -391,7 +391,9 @@ class KindInfo(Told):
     typed: str | None = Field(description="the parameter that is typed first")
     spans: list[SpanInfo]
     summary: list[str] = Field(description="parameters that tell the step in a line; empty for whatever was set")
-    curve: Literal["none", "begins", "keeps", "ends"] = Field(description="what it has to do with curves")
+    curve: Literal["none", "begins", "keeps", "makes", "ends"] = Field(description="what it has to do with curves")
+    on_faces: bool = Field(description="whether it works on faces too, or on curves alone; of kinds that work on curves")
+    curve_takes: list[str] = Field(description="kinds of element its pick may have on a curve")
     parameters: list[Parameter]
 
 

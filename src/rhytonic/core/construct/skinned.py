@@ -50,10 +50,13 @@ class Cap:
 
 @dataclass(frozen=True, eq=False)
 class Skinned:
-    """Where corners lie on the sheets: ``sheet`` (C,) the number of each, −1 on a cap; ``place`` (C, 2) row and column."""
+    """Where corners lie on the sheets: ``begin`` (S + 1,) the first of each sheet, then of the caps; ``row``, ``column`` of
+    those on sheets; ``caps`` the first face that is one."""
 
-    sheet: Ints
-    place: Ints
+    begin: Ints
+    row: Ints
+    column: Ints
+    caps: int
 
 
 def skinned(sheets: Sequence[Sheet], caps: Sequence[Cap], added: tuple[Ids, Ints] | None = None, role: str = "cap") -> Draft:
@@ -63,9 +66,9 @@ def skinned(sheets: Sequence[Sheet], caps: Sequence[Cap], added: tuple[Ids, Ints
         role: of caps; added: parents and index of vertices that caps bring in, numbered after those of the sheets.
     """
     count = sum(int(s.made.sum()) for s in sheets)
-    sides, corners, places, which = [], [], [], []
+    sides, corners, places = [], [], []
     made, named = [], []
-    for number, sheet in enumerate(sheets):
+    for sheet in sheets:
         face_sides, face_corners, cells, place = skin(sheet.vertex, sheet.rows, sheet.columns)
         if sheet.turned:
             back = _reversed_within(face_sides)
@@ -73,15 +76,12 @@ def skinned(sheets: Sequence[Sheet], caps: Sequence[Cap], added: tuple[Ids, Ints
         sides.append(face_sides)
         corners.append(face_corners)
         places.append(place)
-        which.append(np.full(face_corners.size, number))
         named.append(sheet.faces(cells))
         made.append(sheet.vertices(np.argwhere(sheet.made)))
     side_count = sum(s.size for s in sides)
     for cap in caps:
         sides.append(np.array([cap.corners.size]))
         corners.append(cap.corners)
-        places.append(np.zeros((cap.corners.size, 2), np.int64))
-        which.append(np.full(cap.corners.size, -1))
     extra = 0 if added is None else len(added[1])
     offsets = np.concatenate([[0], np.cumsum(np.concatenate(sides))]).astype(np.int64)
     topology = Topology.of(count + extra, offsets, np.concatenate(corners).astype(np.int64))
@@ -100,7 +100,13 @@ def skinned(sheets: Sequence[Sheet], caps: Sequence[Cap], added: tuple[Ids, Ints
                          np.stack([caps[i].index for i in mine])))
     none_v, none_f = np.full(count + extra, -1), np.full(topology.face_count, -1)
     return Draft(topology, none_v, none_f, none_v, none_f, np.full(topology.corner_count, -1), tuple(born),
-                 data=Skinned(np.concatenate(which), np.concatenate(places)))
+                 data=_places(places, side_count))
+
+
+def _places(places: Sequence[Ints], caps: int) -> Skinned:
+    begin = np.concatenate([[0], np.cumsum([len(p) for p in places])]).astype(np.int64)
+    every = np.concatenate([np.zeros((0, 2), np.int64), *places])
+    return Skinned(begin, every[:, 0].copy(), every[:, 1].copy(), caps)
 
 
 def lengths_on(draft: Draft, points: Floats, along: Sequence[Floats], around: Sequence[Floats]) -> dict[str, Attribute]:
@@ -110,14 +116,14 @@ def lengths_on(draft: Draft, points: Floats, along: Sequence[Floats], around: Se
         along: (R + 1,) of each sheet, from its first row on; around: (M + 1,) from its first column on.
     """
     data: Skinned = draft.data
-    flat = np.zeros((data.sheet.size, 2))
-    for number, (u, v) in enumerate(zip(along, around, strict=True)):
-        mine = np.flatnonzero(data.sheet == number)
-        flat[mine, 0], flat[mine, 1] = u[data.place[mine, 0]], v[data.place[mine, 1]]
     t = draft.topology
-    cap = np.flatnonzero(data.sheet[t.offsets[:-1]] < 0)
+    flat = np.empty((t.corner_count, 2))
+    for number, (u, v) in enumerate(zip(along, around, strict=True)):
+        mine = slice(int(data.begin[number]), int(data.begin[number + 1]))
+        flat[mine, 0], flat[mine, 1] = u[data.row[mine]], v[data.column[mine]]
+    cap = np.arange(data.caps, t.face_count)
     if cap.size:
-        corner = t.corners_of(cap)
+        corner = slice(int(data.begin[-1]), t.corner_count)
         here = points[t.corners[corner]]
         normal = unit(loop_area_vectors(here, np.cumsum(t.sides[cap]) - t.sides[cap], t.sides[cap]))
         wish = np.where((np.abs(normal[:, 0]) > 0.9)[:, None], np.eye(3)[2], np.eye(3)[0])

@@ -80,8 +80,8 @@ def thickened(curve: Curve, step: str, left: float, right: float, ends: Ends, co
     source = np.concatenate([s for _, s, _ in raws])
     if all(ok for _, _, ok in raws) and _simple(raw, plane):
         return Outlined(raw, _points_of(curve, plain, source), False)
-    region = shapely.union_all([_covered_band(run, plain, plane, left, right, ends, corners) for run in runs],
-                               grid_size=grid_of(plane.flat(plain.points)))
+    bands = [_covered_band(run, plain, plane, left, right, ends, corners) for run in runs]
+    region = bands[0] if len(bands) == 1 else shapely.union_all(bands, grid_size=grid_of(plane.flat(plain.points)))
     found = [traced(rings_of(region), [raw], [True], plane, step)]
     return _resolved(curve, plain, found, source, "nothing is left of the outline", 0.0)
 
@@ -204,7 +204,7 @@ def _covered_band(run: FlatRun, curve: Curve, plane: CurvePlane, left: float, ri
             angle = np.linspace(0, np.pi, 2 * STEPS + 1)
             arms = np.cos(angle)[:, None] * -across + np.sin(angle)[:, None] * out
             shapes.append(shapely.Polygon(middle + radius * arms))
-    return shapely.union_all(shapes)
+    return shapes[0] if len(shapes) == 1 else shapely.union_all(shapes)
 
 
 def _simple(curve: Curve, plane: CurvePlane) -> bool:

@@ -128,12 +128,13 @@ class SweepKind(StepKind[Sweep]):
         """Where a corner is narrower than the profile, its inner side runs backwards."""
         t = made.topology
         quads = np.flatnonzero(t.sides == 4)
-        corner = t.offsets[quads, None] + np.arange(4)
-        a, b, c, d = made.points[t.corners[corner.T]]
-        one, other = d - a, c - b
-        back = np.flatnonzero(np.einsum("ij,ij->i", one, other) < 0)
+        corner = t.corners[t.offsets[quads, None] + np.arange(4)]
+        ways = [made.points[:, k].take(corner[:, [3, 2]]) - made.points[:, k].take(corner[:, [0, 1]]) for k in range(3)]
+        back = np.flatnonzero(sum(w[:, 0] * w[:, 1] for w in ways) < 0)
         if not back.size:
             return ()
+        a, b, c, d = made.points[corner.T]
+        one, other = d - a, c - b
         worst = back[np.argmax(lengths(one[back]) + lengths(other[back]))]
         place = (a[worst] + b[worst] + c[worst] + d[worst]) / 4
         return (Remark("a corner near {point} is narrower than the profile, which crosses itself there; use round corners, "
