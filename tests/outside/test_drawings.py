@@ -72,7 +72,7 @@ def test_a_dxf_read_by_another_library_has_our_bulges(unit, size):
 @pytest.mark.parametrize("extension", [".svg", ".dxf"])
 def test_what_is_written_is_read_back(extension):
     data, parts = written(extension)
-    told, curves = curves_of(recipe_of(read_drawing(data, f"x{extension}")))
+    told, _ = curves_of(recipe_of(read_drawing(data, f"x{extension}")))
     assert sorted(told) == ["Brace", "Handle", "Plate"]
     for part in parts:
         fine = 4e-3 if part.name != "Handle" else 1e-3  # arcs come back as soft spans, of which there are more

@@ -393,7 +393,8 @@ class KindInfo(Told):
     summary: list[str] = Field(description="parameters that tell the step in a line; empty for whatever was set")
     curve: Literal["none", "begins", "keeps", "makes", "ends"] = Field(description="what it has to do with curves")
     on_faces: bool = Field(description="whether it works on faces too, or on curves alone; of kinds that work on curves")
-    curve_takes: list[str] = Field(description="kinds of element its pick may have on a curve")
+    curve_takes: list[Literal["faces", "edges", "vertices"]] = Field(
+        description="kinds of element its pick may have on a curve")
     parameters: list[Parameter]
 
 

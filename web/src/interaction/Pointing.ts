@@ -21,8 +21,9 @@ import { AskPoint, BoardDrag } from "./gestures/brief";
 import type { Gesture, Modifiers } from "./gestures/Gesture";
 import { Divide, Pan, Turn } from "./gestures/navigate";
 import { PickGesture } from "./gestures/pick";
-import { DrawForm, HandleDrag, PivotDrag, PlacementDrag, SectionDrag } from "./gestures/work";
+import { DrawForm, DrawPath, HandleDrag, PivotDrag, PlacementDrag, SectionDrag } from "./gestures/work";
 import { Marks } from "./Marks";
+import { PathDrawer } from "./PathDrawer";
 import { storeAndGoOn, stored } from "./session/storing";
 import { endHover, tryHover, tryValues } from "./session/trial";
 import { hitIn, placeOf, type Views } from "./views";
@@ -59,6 +60,7 @@ export class Pointing {
   readonly pivot = new PivotHandles();
   readonly placement = new PlacementHandles();
   readonly drawer: FormDrawer;
+  readonly tracer: PathDrawer;
   readonly asker: Asker;
   private readonly clicks: Clicks;
 
@@ -67,6 +69,7 @@ export class Pointing {
     private readonly canvas: HTMLCanvasElement,
   ) {
     this.drawer = new FormDrawer(views);
+    this.tracer = new PathDrawer(views);
     this.asker = new Asker(views);
     this.clicks = new Clicks(views);
     const options = { signal: this.off.signal };
@@ -75,9 +78,9 @@ export class Pointing {
     on("pointermove", (e) => this.moved(e));
     on("pointerup", (e) => void this.up(e));
     on("dblclick", (e) => {
-      const { session, drawing } = editor.get();
+      const { session, drawing, path } = editor.get();
       const { pane, ...at } = this.located(e);
-      if (session === null && drawing === null) void this.inTurn(() => this.clicks.loop(pane, at, e.ctrlKey || e.metaKey, e.shiftKey));
+      if (session === null && drawing === null && path === null) void this.inTurn(() => this.clicks.loop(pane, at, e.ctrlKey || e.metaKey, e.shiftKey));
     });
     on("pointercancel", () => this.abandon());
     on("lostpointercapture", () => this.abandon());
@@ -132,7 +135,8 @@ export class Pointing {
     const divider = this.views.sheet.dividerAt(at.x + pane.x, at.y + pane.y);
     if (divider !== null) return new Divide(this.views, pane, divider);
     if (asking.get().asking !== null) return new AskPoint(this.asker, pane, at);
-    const { drawing, session, section, pivoting, placing, current } = editor.get();
+    const { drawing, path, session, section, pivoting, placing, current } = editor.get();
+    if (path !== null) return new DrawPath(this.tracer, pane, at, (deed) => this.inTurn(deed));
     if (drawing !== null) return new DrawForm(this.drawer, pane, at);
     if (section !== null && this.section.handleAt(section, this.views.bounds(), pane.camera, at)) return new SectionDrag(this.views, this.section, pane, section, at);
     const part = partOf(editor.get(), current);
@@ -233,9 +237,14 @@ export class Pointing {
     const at: Pointer = { ...seen, ...place };
     this.tellPlace(pane, at);
     const divider = this.views.sheet.dividerAt(seen.x, seen.y);
-    const { session, drawing } = editor.get();
+    const { session, drawing, path } = editor.get();
     if (asking.get().asking !== null) {
       this.asker.hover(pane, at);
+      this.canvas.style.cursor = "crosshair";
+      return;
+    }
+    if (path !== null) {
+      this.tracer.hover(pane, at);
       this.canvas.style.cursor = "crosshair";
       return;
     }
@@ -346,8 +355,8 @@ export class Pointing {
   private async act(e: KeyboardEvent, late: boolean): Promise<void> {
     if (late) await new Promise((r) => requestAnimationFrame(() => setTimeout(r, 0))); // until what the last gesture opened is drawn
     // no digit, sign or point is a shortcut: they open the value field, which takes every key from then on
-    const { session, drawing } = editor.get();
-    if ((session !== null || drawing !== null) && !e.ctrlKey && !e.metaKey && !e.altKey && TYPED.test(e.key)) {
+    const { session, drawing, path } = editor.get();
+    if ((session !== null || drawing !== null || path !== null) && !e.ctrlKey && !e.metaKey && !e.altKey && TYPED.test(e.key)) {
       if (!late) focusValueField();
       else {
         this.typed += e.key;
@@ -356,7 +365,7 @@ export class Pointing {
       return;
     }
     if (late) this.writeTyped();
-    if (e.key === "Tab" && (session !== null || drawing !== null)) {
+    if (e.key === "Tab" && (session !== null || drawing !== null || path !== null)) {
       e.preventDefault();
       focusValueField();
       return;

@@ -1,18 +1,21 @@
 import type { KindInfo } from "../api/client";
 import { ask, asking } from "../model/asking";
 import { cancelDrawing } from "../model/drawing";
+import { setPath } from "../model/path";
 import { unedited } from "../model/forms";
 import { drawnForms } from "../model/kinds";
 import { changeKind, setPick } from "../model/picks";
 import { prefs, setShown, setSnap } from "../model/prefs";
 import { MEASURES } from "../model/sizes";
 import { useStock } from "../model/stock";
-import { boardsOf, editor, partOf } from "../model/store";
+import { boardsOf, editor, partOf, type PathWork } from "../model/store";
 import { tell, undoOrRedo } from "../sync/build";
 import { settleFields } from "../sync/expression";
 import { lookOf } from "../tools/manifest";
 import { suggestNudge } from "./brief";
 import { finishDrawing, startDrawing } from "./drawing";
+import { followEdges } from "./edgeCurve";
+import { endPath, removePoint, startPath } from "./path";
 import { deletePick, startWord } from "./kinds";
 import { measurePick } from "./measuring";
 import { nudge } from "./nudge";
@@ -109,7 +112,10 @@ const STANDING: readonly Command[] = [
   c("work", "turn", "Turn", ["T"], () => armTransform("rotate")),
   c("work", "scale", "Scale", ["L"], () => armTransform("scale")),
   c("work", "form-size", "Size of the base form, by its end bars", ["Shift+L"], sizeOfForm),
-  c("work", "delete", "Delete what is picked", ["Delete", "Backspace"], deletePick),
+  c("work", "delete", "Delete what is picked", ["Delete", "Backspace"], deleteHere),
+  c("work", "edge-curve", "Curve along the picked edges", [], () => followEdges("curve")),
+  c("work", "piping", "Piping along the picked edges", [], () => followEdges("piping")),
+  c("draw", "path", "Draw a path: click points, drag for soft ones", ["Shift+N"], () => startPath()),
   c("work", "repeat", "Last step again, on the present pick", ["Q"], repeatLast),
   c("work", "accept", "Accept the tool's values", ["Enter"], take),
   c("work", "cancel", "Take the tool's values back; lay it down; unpick", ["Escape"], escape),
@@ -183,12 +189,27 @@ function pickAs(kind: "vertices" | "edges" | "faces"): void {
 
 async function take(): Promise<void> {
   await settleFields(); // a number typed just before is meant
-  await (editor.get().drawing !== null ? finishDrawing() : accept());
+  if (editor.get().path !== null) endPath();
+  else await (editor.get().drawing !== null ? finishDrawing() : accept());
+}
+
+/** The picked point of a path is let go first, then the path. */
+function leavePath(path: PathWork): void {
+  if (path.picked !== null) setPath({ picked: null });
+  else endPath();
+}
+
+async function deleteHere(): Promise<void> {
+  const { path } = editor.get();
+  if (path === null) return deletePick();
+  if (path.picked !== null) await removePoint(path.picked);
+  else tell("Click a point of the path to pick it; Delete takes it out");
 }
 
 function escape(): void {
-  const { session, pick, drawing, pivoting, placing } = editor.get();
+  const { session, pick, drawing, path, pivoting, placing } = editor.get();
   if (asking.get().asking !== null) ask(null);
+  else if (path !== null) leavePath(path);
   else if (drawing !== null) cancelDrawing();
   else if (session !== null) cancel();
   else if (pivoting) editor.set({ pivoting: false });

@@ -25,8 +25,8 @@ function pass(e: KeyboardEvent): void {
   const view = viewElement();
   const at = e.target instanceof Element ? e.target : document.body;
   if (view === null || at === view || e.defaultPrevented || e.isComposing || e.key === "Tab" || at.closest(TEXT) !== null || at.closest(APART) !== null || dialogOpen()) return;
-  const { session, drawing } = editor.get();
-  const typed = (session !== null || drawing !== null) && TYPED.test(e.key) && !e.ctrlKey && !e.metaKey && !e.altKey;
+  const { session, drawing, path } = editor.get();
+  const typed = (session !== null || drawing !== null || path !== null) && TYPED.test(e.key) && !e.ctrlKey && !e.metaKey && !e.altKey;
   if (!typed && commandFor(e) === undefined) return;
   if (ITS_OWN.includes(e.key) && !e.ctrlKey && !e.metaKey && at.closest(PRESSED) !== null) return;
   focusView();

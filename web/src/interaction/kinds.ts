@@ -1,6 +1,6 @@
 import type { KindInfo } from "../api/client";
 import { addStep, freeName } from "../model/intents";
-import { keepsOut, unfit } from "../model/parts";
+import { isCurve, keepsOut, takenOn, unfit } from "../model/parts";
 import { pickRule, setPick } from "../model/picks";
 import { editor, type EditorState, kindOf, partOf, partsOf } from "../model/store";
 import { change, tell } from "../sync/build";
@@ -16,12 +16,21 @@ function stands(k: KindInfo): boolean {
 /** The edits that fit what is picked, what is reached for most first. */
 export function fitting(state: EditorState): KindInfo[] {
   const { pick, kinds } = state;
-  return pick === null ? [] : kinds.filter((k) => !k.form && !stands(k) && k.takes.includes(pick.kind) && suits(state, pick.part, k)).sort((a, b) => rankOf(a.word) - rankOf(b.word));
+  if (pick === null) return [];
+  const curve = onCurve(state, pick.part);
+  return kinds.filter((k) => !k.form && !stands(k) && takenOn(k, curve).includes(pick.kind) && suits(state, pick.part, k)).sort((a, b) => rankOf(a.word) - rankOf(b.word));
 }
 
 /** What acts on the whole part, or is drawn over it. */
 export function whole(state: EditorState): KindInfo[] {
-  return state.kinds.filter((k) => !k.form && !stands(k) && !k.needs_pick && suits(state, state.current, k));
+  const curve = onCurve(state, state.current);
+  return state.kinds.filter((k) => !k.form && !stands(k) && (!k.needs_pick || (curve && takenOn(k, true).length === 0)) && suits(state, state.current, k)).sort((a, b) => rankOf(a.word) - rankOf(b.word));
+}
+
+/** Whether a part still is a curve. */
+function onCurve(state: EditorState, part: string | null): boolean {
+  const here = partOf(state, part);
+  return here !== null && isCurve(here, partsOf(state), state.kinds);
 }
 
 /** Whether a kind can stand on what a part is by now: faces, or a curve. */

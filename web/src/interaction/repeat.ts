@@ -1,6 +1,7 @@
 import { addStep, cageEnd, freeName } from "../model/intents";
+import { isCurve, takenOn } from "../model/parts";
 import { pickRule } from "../model/picks";
-import { editor, kindOf, partOf } from "../model/store";
+import { editor, kindOf, partOf, partsOf } from "../model/store";
 import { change, tell } from "../sync/build";
 import { accept } from "./session/storing";
 
@@ -17,8 +18,9 @@ export async function repeatLast(): Promise<void> {
     return;
   }
   const kind = kindOf(editor.get(), last.kind);
-  if (pick === null || !kind?.takes.includes(pick.kind)) {
-    tell(`${kind?.title ?? last.kind} works on ${kind?.takes.join(" or ") ?? "a pick"}; pick some to repeat it on`);
+  const allowed = kind === null ? [] : takenOn(kind, isCurve(part, partsOf(editor.get()), editor.get().kinds));
+  if (pick === null || kind === null || !allowed.includes(pick.kind)) {
+    tell(`${kind?.title ?? last.kind} works on ${allowed.join(" or ") || "a pick"}; pick some to repeat it on`);
     return;
   }
   const rule = pickRule(pick);

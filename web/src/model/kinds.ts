@@ -8,7 +8,7 @@ export function keepsNumbers(session: ToolSession | null): boolean {
 
 /** Base forms a person begins a part with by typing numbers; what is made of another part, of a file, or drawn is not one. */
 export function baseForms(kinds: readonly KindInfo[]): KindInfo[] {
-  return kinds.filter((k) => k.form && !k.parameters.some((p) => p.required && ["part", "file", "other"].includes(p.quantity)));
+  return kinds.filter((k) => k.form && !k.parameters.some((p) => p.required && ["part", "file", "board", "other"].includes(p.quantity)));
 }
 
 /** Base forms that are drawn by dragging: those that tell how far they reach. */

@@ -61,9 +61,18 @@ const NAMING: ReadonlySet<string> = new Set(["part", "parts", "profile"]);
 
 /** Why a kind of step cannot stand on what a part is by now, faces or still a curve; null where it can. */
 export function unfit(kind: KindInfo, part: Part, parts: readonly Part[], kinds: readonly KindInfo[]): string | null {
-  const titles = (curve: KindInfo["curve"]) => kinds.filter((k) => k.curve === curve).map((k) => k.title.toLowerCase()).join(", ");
-  if (isCurve(part, parts, kinds)) return kind.curve === "keeps" || kind.curve === "ends" ? null : `${kind.title} works on faces, and ${part.name} is still a curve; make faces of it first: ${titles("ends")}`;
-  return kind.curve === "ends" ? `${kind.title} makes faces of a curve, and ${part.name} has faces; begin a new part with a curve: ${titles("begins")}` : null;
+  const titles = (fits: (k: KindInfo) => boolean) => kinds.filter(fits).map((k) => k.title.toLowerCase()).join(", ");
+  if (isCurve(part, parts, kinds)) return worksOnCurves(kind) ? null : `${kind.title} works on faces, and ${part.name} is still a curve; make faces of it first: ${titles((k) => k.curve === "ends")}`;
+  return kind.on_faces || kind.form ? null : `${kind.title} ${kind.curve === "ends" ? "makes faces of" : "works on"} a curve, and ${part.name} has faces; begin a new part with a curve: ${titles((k) => k.curve === "begins")}`;
+}
+
+function worksOnCurves(kind: KindInfo): boolean {
+  return kind.curve === "keeps" || kind.curve === "makes" || kind.curve === "ends";
+}
+
+/** What a kind may be given on a part as it is by now. */
+export function takenOn(kind: KindInfo, curve: boolean): KindInfo["takes"] {
+  return curve && worksOnCurves(kind) ? (kind.curve_takes.length > 0 ? kind.curve_takes : kind.curve === "keeps" ? ["vertices"] : []) : kind.takes;
 }
 
 /** Whether a part ends as a curve: a profile or a path for others. */

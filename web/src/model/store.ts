@@ -113,6 +113,20 @@ export interface SaveState {
   readonly message: string | null;
 }
 
+/** A path under way: drawn on from one of its ends. Its points are those of the document. */
+export interface PathWork {
+  /** null until its first point is stored */
+  readonly part: string | null;
+  readonly step: string | null;
+  /** where points are put; told by the view that is pressed first */
+  readonly plane: Drawing["plane"];
+  readonly end: "last" | "first";
+  /** a point of it that is picked */
+  readonly picked: number | null;
+  /** whether points were added since it was taken up: from then on a click on its other end closes it */
+  readonly added: boolean;
+}
+
 export interface EditorState {
   kinds: KindInfo[];
   build: Build | null;
@@ -178,6 +192,8 @@ export interface EditorState {
   /** with an axis locked, dragging anywhere moves along it */
   axisLock: 0 | 1 | 2 | null;
   drawing: Drawing | null;
+  /** a path that is being drawn */
+  path: PathWork | null;
   station: Station;
   save: SaveState;
   night: boolean;
@@ -222,6 +238,7 @@ const START: EditorState = {
   pivoting: false,
   axisLock: null,
   drawing: null,
+  path: null,
   station: "brief",
   save: { kind: "saved", message: null },
   night: false,

@@ -11,14 +11,17 @@ import { choiceText } from "../model/choices";
 import { findingText, isFault } from "../model/findings";
 import { duplicateStep, type Intent, moveStep, removeStep, renameSent, setMark, setStep, setStepNumber, setStepWithin } from "../model/intents";
 import { knobOf, valueOf } from "../model/kinds";
+import { isCurve, takenOn } from "../model/parts";
 import { pickRule } from "../model/picks";
-import { editor, unitOf, useEditor } from "../model/store";
+import { editor, partsOf, unitOf, useEditor } from "../model/store";
 import { summary } from "../model/summary";
 import { entryOf } from "../model/visits";
 import { change, light } from "../sync/build";
 import { lookOf } from "../tools/manifest";
+import { BoardSelect } from "./BoardSelect";
 import { NameField } from "./NameField";
 import { NumberField } from "./NumberField";
+import { PathPoints } from "./PathPoints";
 import { PickAgain } from "./PickAgain";
 import { PartSelect } from "./PartSelect";
 import { type Profile, ProfileField } from "./ProfileField";
@@ -43,6 +46,8 @@ export function StepCard(p: Props) {
   const id = step.id ?? "";
   const [renaming, setRenaming] = useState<string | null>(null);
   const title = step.label ?? kind?.title ?? step.kind;
+  const above = useEditor((s) => isCurve({ ...part, steps: (part.steps ?? []).slice(0, p.number - 1) }, partsOf(s), s.kinds));
+  const takes = kind === null ? [] : takenOn(kind, above);
   const off = step.enabled === false;
   const act = (label: string, intent: Parameters<typeof change>[1]) => void accept().then(() => change(label, intent));
   const toggle = () => void accept().then(() => editor.set({ openStep: p.open ? null : id }));
@@ -83,7 +88,7 @@ export function StepCard(p: Props) {
       {p.open && kind !== null && (
         <div className="body">
           {status?.error != null && <p className="fault" role="alert">▲ {status.error}</p>}
-          <PickAgain part={partId} step={step} status={status} takes={kind.takes} />
+          <PickAgain part={partId} step={step} status={status} takes={takes} />
           {p.findings.filter((f) => isFault(f.kind)).map((f) => (
             <p className="fault" key={f.kind}>
               ▲ leaves {findingText(f.kind, f.count)}
@@ -98,6 +103,7 @@ export function StepCard(p: Props) {
             </p>
           ))}
           {status?.notes.map((note) => <p className="muted" key={note}>{note}</p>)}
+          {step.kind === "path" && <PathPoints part={partId} step={step} />}
           {kind.parameters.flatMap((parameter) => [
             <ParameterRow key={parameter.name} part={partId} step={step} parameter={parameter} />,
             ...(valueOf(step, parameter) == null ? [] : (parameter.inner ?? []).map((p) => <ParameterRow key={`${parameter.name}/${p.name}`} part={partId} step={step} parameter={p} within={parameter.name} />)),
@@ -131,8 +137,8 @@ export function StepCard(p: Props) {
                   { key: "up", label: "Move up", disabled: p.number <= 2, onClick: () => act("Move step", moveStep(partId, id, -1)) },
                   { key: "down", label: "Move down", disabled: p.number === 1 || p.number === p.count, onClick: () => act("Move step", moveStep(partId, id, 1)) },
                   { key: "copy", label: "Duplicate", disabled: kind.form, onClick: () => act("Duplicate step", duplicateStep(partId, id)) },
-                  { key: "again", label: "Pick again", disabled: kind.form || kind.takes.length === 0, onClick: () => void pickAgain(partId, id) },
-                  { key: "repeat", label: "Repeat on the present pick", disabled: kind.form || kind.takes.length === 0, onClick: repeat },
+                  { key: "again", label: "Pick again", disabled: kind.form || takes.length === 0, onClick: () => void pickAgain(partId, id) },
+                  { key: "repeat", label: "Repeat on the present pick", disabled: kind.form || takes.length === 0, onClick: repeat },
                   { key: "remove", label: "Remove", danger: true, disabled: p.number === 1, onClick: () => act(`Remove ${title}`, removeStep(partId, id)) },
                 ],
               }}
@@ -185,6 +191,8 @@ function ParameterRow({ part, step, parameter, within }: RowProps) {
   if (parameter.quantity === "part" || parameter.quantity === "parts") {
     if (value == null) return null;
     control = <PartSelect part={part} parameter={parameter} value={value} onChange={set} />;
+  } else if (parameter.quantity === "board") {
+    control = <BoardSelect value={String(value)} onChange={set} />;
   } else if (parameter.quantity === "profile") {
     control = <ProfileField part={part} value={value as Profile} onCommit={set} />;
   } else if (parameter.quantity === "name") {

@@ -105,7 +105,7 @@ export function ViewHost({ onPicture }: { readonly onPicture: (file: File, view:
 
 /** An empty build offers a form; the hint gives way once one is being drawn. */
 function Start() {
-  const drawing = useEditor((s) => s.drawing !== null);
+  const drawing = useEditor((s) => s.drawing !== null || s.path !== null);
   const boards = useEditor((s) => (s.build?.document.boards ?? []).length > 0);
   if (drawing || boards) return null; // the picture is worked with first; forms stand in their panel
   return (

@@ -58,6 +58,7 @@ export class Paper {
     if (state.section !== null) this.hands.section.draw(state.section, this.views.bounds(), this.views.parts, pane.camera, o, this.hands.marks.hotHandle?.kind === "section");
     this.drawHandles(pane, state);
     if (state.drawing !== null) this.hands.drawer.draw(state.drawing, o);
+    if (state.path !== null) this.hands.tracer.draw(o);
     if (this.hands.marks.swept?.pane === pane) this.drawSwept();
     this.hands.asker.draw(pane, o);
   }

@@ -10,6 +10,7 @@ import type { SectionHandle } from "../../tools/sectionHandle";
 import type { ToolPlace, Wish } from "../../tools/Tool";
 import { toolOf } from "../../tools/toolbox";
 import type { FormDrawer } from "../FormDrawer";
+import type { PathDrawer } from "../PathDrawer";
 import { fulfil } from "../session/arming";
 import { cancel, store } from "../session/storing";
 import { tryValues } from "../session/trial";
@@ -186,5 +187,29 @@ export class DrawForm implements Gesture {
 
   cancel(): void {
     editor.set({ drawing: null });
+  }
+}
+
+/** A point of a path is clicked, or dragged out soft; a point that is there is picked or moved. */
+export class DrawPath implements Gesture {
+  constructor(
+    private readonly drawer: PathDrawer,
+    private readonly pane: Pane,
+    at: Pointer,
+    private readonly inTurn: (deed: () => unknown) => Promise<unknown>,
+  ) {
+    drawer.press(pane, at);
+  }
+
+  move(at: Pointer): void {
+    this.drawer.drag(this.pane, at);
+  }
+
+  async up(): Promise<void> {
+    await this.inTurn(() => this.drawer.release(this.pane));
+  }
+
+  cancel(): void {
+    this.drawer.forget();
   }
 }

@@ -1,7 +1,7 @@
 import type { KindInfo } from "../../api/client";
 import { freeName } from "../../model/intents";
 import { firstValues, othersOf } from "../../model/kinds";
-import { keepsOut, othersFor, unfit } from "../../model/parts";
+import { isCurve, keepsOut, othersFor, takenOn, unfit } from "../../model/parts";
 import { middle } from "../../model/place";
 import { transformSettings } from "../../model/settings";
 import { shellCount } from "../../model/shells";
@@ -122,11 +122,13 @@ export async function armKind(kind: KindInfo): Promise<void> {
   if (atWork(kind.word, null)) return;
   await accept();
   const { current, pick } = editor.get();
-  const fits = pick !== null && kind.takes.includes(pick.kind);
+  const here = partOf(editor.get(), pick?.part ?? current);
+  const allowed = takenOn(kind, here !== null && isCurve(here, partsOf(editor.get()), editor.get().kinds));
+  const fits = pick !== null && allowed.includes(pick.kind);
   const { points } = lookOf(kind.word);
   const pointed = points !== undefined && (points.when === "always" || !fits); // one after the other, under the pointer
-  if (kind.takes.length > 0 && !fits && kind.needs_pick && !pointed) {
-    tell(`${kind.title} works on ${kind.takes.join(" or ")}; pick some first`);
+  if (allowed.length > 0 && !fits && kind.needs_pick && !pointed) {
+    tell(`${kind.title} works on ${allowed.join(" or ")}; pick some first`);
     return;
   }
   const part = fits ? (pick as Picked).part : current;

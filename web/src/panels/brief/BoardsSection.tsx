@@ -4,6 +4,8 @@ import { useRef, useState } from "react";
 import type { Board } from "../../api/client";
 import { finishScale } from "../../interaction/asking";
 import { matchToBounds } from "../../interaction/boards";
+import { curveOfBoard } from "../../interaction/edgeCurve";
+import { focusView } from "../../interaction/focus";
 import { bring } from "../../interaction/viewing";
 import { ask, asking, askText, useAsking } from "../../model/asking";
 import { useBrief } from "../../model/brief";
@@ -132,6 +134,7 @@ function Chosen({ board }: { readonly board: Board }) {
           </>
         )}
         {flat && <Button size="small" className={board.outline ? "" : "wanted"} onClick={() => setDialog("outline")}>Outline …</Button>}
+        {board.outline && <Tip title="A new part that is the outline, thinned"><Button size="small" onClick={() => void curveOfBoard(board.id).then(focusView)}>As a curve</Button></Tip>}
         <Button size="small" onClick={() => setDialog("straighten")}>Straighten …</Button>
         {flat && (
           <Tip title="Several views on one drawing become boards of one scale">

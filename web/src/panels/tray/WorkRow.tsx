@@ -9,6 +9,7 @@ import { useCalm } from "../../model/calm";
 import { unedited } from "../../model/forms";
 import { triple } from "../../model/session";
 import { isCurve } from "../../model/parts";
+import { pathAtHand } from "../../model/path";
 import { partOf, partsOf, type ToolSession, type TransformField, unitOf, useEditor } from "../../model/store";
 import { lookOf } from "../../tools/manifest";
 import { NumberField } from "../NumberField";
@@ -23,6 +24,8 @@ const FIELDS: readonly { field: TransformField; id: string; title: string }[] = 
 ];
 /** So many further edits stand in the tray itself; the others open from it. */
 const DIRECT = 3;
+/** On a curve what makes something of it stands in the tray. */
+const ON_CURVES = 5;
 
 /** The tools that fit the pick, and the value fields of the one in use. */
 export function WorkRow() {
@@ -30,6 +33,7 @@ export function WorkRow() {
   const { pick, session } = state;
   const further = fitting(state);
   const part = partOf(state, state.current);
+  const made = whole(state);
   const curve = part !== null && isCurve(part, partsOf(state), state.kinds);
   if (session !== null && lookOf(session.tool).place !== "first") {
     return (
@@ -52,7 +56,15 @@ export function WorkRow() {
         {!curve && <Button className="tool" onClick={() => run("slice")} disabled={part === null}>
           Slice <kbd>{keyOf("slice")}</kbd>
         </Button>}
-        <KindMenu title="Whole part" kinds={whole(state)} />
+        {curve && pathAtHand(state) !== null && <Button className="tool" onClick={() => run("path")}>
+          Draw on <kbd>{keyOf("path")}</kbd>
+        </Button>}
+        {curve && made.slice(0, ON_CURVES).map((k) => (
+          <Button key={k.word} className="tool" onClick={() => void startKind(k).then(focusView)}>
+            {k.title} {keyOf(k.word) !== "" && <kbd>{keyOf(k.word)}</kbd>}
+          </Button>
+        ))}
+        <KindMenu title="Whole part" kinds={curve ? made.slice(ON_CURVES) : made} />
         <span className="grow" />
       </div>
     );
@@ -78,7 +90,7 @@ export function WorkRow() {
               {k.title} {keyOf(k.word) !== "" && <kbd>{keyOf(k.word)}</kbd>}
             </Button>
           ))}
-          {further.length > DIRECT && <KindMenu title="More" kinds={further.slice(DIRECT)} />}
+          {further.length > DIRECT && <KindMenu title="More" kinds={further.slice(DIRECT)} others={pick.kind === "edges" ? ["piping", "edge-curve"] : []} />}
           <Button className="tool" onClick={() => run("delete")}>
             Delete <kbd>Del</kbd>
           </Button>

@@ -19,10 +19,14 @@ export function MenuLabel({ title, hint }: { readonly title: ReactNode; readonly
   );
 }
 
-/** Kinds of step behind a button. */
-export function KindMenu({ title, kinds }: { readonly title: string; readonly kinds: readonly KindInfo[] }) {
+/** Kinds of step behind a button, and commands by their ids. */
+export function KindMenu({ title, kinds, others = [] }: { readonly title: string; readonly kinds: readonly KindInfo[]; readonly others?: readonly string[] }) {
+  const items = [
+    ...kinds.map((k) => ({ key: k.word, label: <MenuLabel title={k.title} hint={keyOf(k.word)} />, onClick: () => void startKind(k).then(focusView) })),
+    ...others.map((id) => ({ key: id, label: <MenuLabel title={commandOf(id)?.title ?? id} hint={keyOf(id)} />, onClick: () => run(id) })),
+  ];
   return (
-    <Dropdown trigger={["click"]} menu={{ items: kinds.map((k) => ({ key: k.word, label: <MenuLabel title={k.title} hint={keyOf(k.word)} />, onClick: () => void startKind(k).then(focusView) })) }}>
+    <Dropdown trigger={["click"]} menu={{ items }}>
       <Button className="tool">{title} ▾</Button>
     </Dropdown>
   );

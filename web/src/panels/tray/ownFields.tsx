@@ -1,4 +1,4 @@
-import { type InputRef, Select, Switch } from "antd";
+import { Button, type InputRef, Select, Switch } from "antd";
 import { type ComponentType, type Ref, useMemo } from "react";
 
 import type { ParameterValue } from "../../api/client";
@@ -11,6 +11,7 @@ import { METRES, type ToolSession, unitOf, useEditor, type Value, type Values } 
 import { NumberField } from "../NumberField";
 import { PartSelect } from "../PartSelect";
 import { type Profile, ProfileField } from "../ProfileField";
+import { Tip } from "../Tip";
 
 /** Fields that some kinds of step have beside those of their parameters. */
 interface OwnFields {
@@ -27,7 +28,7 @@ interface FieldsProps {
 }
 
 const OWN: Readonly<Record<string, OwnFields>> = {
-  sweep: { Fields: SweptProfile, leaves: ["scale", "twist", "up"] },
+  sweep: { Fields: SweptProfile, leaves: ["scale", "twist", "up", "turn", "mirrored"] },
   // by distance, count and spread say nothing
   insert_loop: { Fields: LoopPlaces, hides: (values) => values["distance"] !== undefined },
   cut: { Fields: CutPoints },
@@ -77,7 +78,25 @@ function SweptProfile({ session, inputRef }: FieldsProps) {
     // another kind of profile is tried first, a number is meant
     if (kindOf(profile) === kindOf(held) || session.stored !== null) void store();
   };
-  return <ProfileField part={session.part} value={held} inputRef={inputRef} onTry={(p) => tryValues({ profile: p as Value }, true)} onCommit={put} onCancel={cancel} onEnter={focusView} />;
+  const at = ((Number(session.values["turn"] ?? 0) % 360) + 360) % 360;
+  const place = (values: Values) => {
+    tryValues(values, false);
+    void store().then(focusView);
+  };
+  // a profile is never the right way round at first
+  return (
+    <span className="fields">
+      <ProfileField part={session.part} value={held} inputRef={inputRef} onTry={(p) => tryValues({ profile: p as Value }, true)} onCommit={put} onCancel={cancel} onEnter={focusView} />
+      <Tip title="Turn the profile by a quarter">
+        <Button size="small" aria-label="Turn the profile by 90 degrees" onClick={() => place({ turn: (at + 90) % 360 })}>
+          90° ↺
+        </Button>
+      </Tip>
+      <Button size="small" aria-label="Mirror the profile" aria-pressed={session.values["mirrored"] === true} className={session.values["mirrored"] === true ? "on" : ""} onClick={() => place({ mirrored: session.values["mirrored"] !== true })}>
+        mirror
+      </Button>
+    </span>
+  );
 }
 
 const WAYS = ["step", "span", "round x", "round y", "round z", "along"] as const;

@@ -1,0 +1,181 @@
+"""Curves by hand: drawn, rounded, thickened, made into bodies; piping that follows; a wire from a single point."""
+
+import json
+import urllib.request
+
+import pytest
+from playwright.sync_api import expect
+
+from rhytonic.core.inspect.report import report
+from rhytonic.core.recipe.built import build
+from rhytonic.core.recipe.document import load
+from tests.api.conftest import BOX, part, png
+
+from .conftest import post
+
+
+def parts(editor):
+    return editor.document()["parts"]
+
+
+def told(editor):
+    """What the core reports of the parts of the build as it is stored."""
+    document = load(json.dumps(editor.document()).encode())
+    return report(document, build(document))["parts"]
+
+
+def start(editor):
+    made = post(editor.server, "/api/builds", {"name": "Racks", "document": {"format": "rhytonic", "version": 1, "unit": "cm", "parts": [
+        part({**BOX, "size": [60, 60, 1]}, id="gauge", name="Gauge")]}})
+    editor.open(made["id"])
+    editor.look("Front")
+    editor.page.keyboard.press("a")
+    editor.settle()
+
+
+def test_a_racks_side_is_drawn_filleted_thickened_extruded_and_stood_on_the_floor(editor):
+    start(editor)
+    editor.view.focus()
+    editor.page.keyboard.press("Shift+N")
+    for at in ((0.0, 0.05, 0), (0.0, 0.4, 0), (0.3, 0.4, 0), (0.3, 0.05, 0)):
+        editor.click(*at)
+        editor.page.wait_for_timeout(150)
+    editor.wait_document(lambda d: len(d["parts"]) == 2 and len(d["parts"][1]["steps"][0]["points"]) == 4)
+    assert [p["at"] for p in parts(editor)[1]["steps"][0]["points"]] == [[0, 5, 0], [0, 40, 0], [30, 40, 0], [30, 5, 0]]
+    editor.page.keyboard.press("Escape")
+    expect(editor.page.get_by_role("button", name="Draw on")).to_be_visible()
+    editor.page.keyboard.press("v")
+    x, y = editor.at(-0.05, 0.45, 0)
+    u, w = editor.at(0.35, 0.35, 0)
+    editor.drag((x, y), (u - x, w - y))
+    editor.picked("2 vertices")
+    editor.tray.get_by_role("button", name="Round corner").click()
+    editor.view.focus()
+    editor.page.keyboard.type("8")
+    editor.page.keyboard.press("Enter")
+    editor.wait_document(lambda d: d["parts"][1]["steps"][-1]["kind"] == "round_corner" and d["parts"][1]["steps"][-1]["radius"] == 8)
+    editor.page.keyboard.press("Escape")
+    editor.page.keyboard.press("Escape")
+    for name, typed, kind in (("Thicken", "3", "thicken"), ("Extrude curve", "4", "extrude_curve")):
+        editor.tray.get_by_role("button", name=name).click()
+        editor.page.keyboard.type(typed)
+        editor.page.keyboard.press("Enter")
+        editor.wait_document(lambda d, kind=kind: d["parts"][1]["steps"][-1]["kind"] == kind)
+        editor.page.keyboard.press("Escape")
+    steps = parts(editor)[1]["steps"]
+    assert steps[2]["width"] == 3 and steps[3]["depth"] == 4
+    # the feet, onto the floor: all else stays
+    editor.page.keyboard.press("v")
+    x, y = editor.at(-0.05, 0.08, 0)
+    u, w = editor.at(0.35, 0.02, 0)
+    editor.settle()
+    editor.drag((x, y), (u - x, w - y))
+    editor.picked("8 vertices")
+    editor.tray.get_by_label("Typed coordinates").click()
+    field = editor.tray.get_by_label("y of the pick")
+    field.fill("0")
+    field.press("Enter")
+    editor.wait_document(lambda d: d["parts"][1]["steps"][-1]["kind"] == "flatten")
+    rack = told(editor)[1]
+    assert rack["min"][1] == pytest.approx(0) and rack["max"][2] - rack["min"][2] == pytest.approx(4) and rack["closed"]
+
+
+def test_a_profile_drawn_over_a_board_is_swept_along_an_arc_and_turned(editor):
+    sha = upload(editor)
+    arch = part({"id": "arc", "kind": "arc", "radius": 40, "from": 0, "to": 180}, id="arch", name="Arch")
+    made = post(editor.server, "/api/builds", {"name": "Pilot house", "document": {"format": "rhytonic", "version": 1, "unit": "cm", "parts": [arch],
+        "boards": [{"id": "b", "picture": sha, "name": "Moulding", "view": "front", "width": 20, "at": [0, 0]}]}})
+    editor.open(made["id"])
+    editor.look("Front")
+    editor.page.keyboard.press("a")
+    editor.settle()
+    editor.page.get_by_role("button", name="Form", exact=True).click()
+    editor.page.get_by_role("group", name="Draw by hand").get_by_role("button", name="Path").click()
+    for at in ((0, 0, 0), (0.06, 0, 0), (0.06, 0.04, 0), (0, 0.08, 0), (0, 0, 0)):
+        editor.click(*at)
+        editor.page.wait_for_timeout(200)
+    document = editor.wait_document(lambda d: len(d["parts"]) == 2 and d["parts"][1]["steps"][0].get("closed"))
+    assert len(document["parts"][1]["steps"][0]["points"]) == 4
+    editor.page.get_by_role("button", name="Arch", exact=True).click()
+    editor.tray.get_by_role("button", name="Sweep").click()
+    editor.tray.get_by_label("profile", exact=True).click(force=True)
+    editor.page.locator(".ant-select-item-option", has_text="Path 1").click()
+    editor.tray.get_by_label("Turn the profile by 90 degrees").click()
+    editor.wait_document(lambda d: d["parts"][0]["steps"][-1].get("turn") == 90 and d["parts"][0]["steps"][-1].get("profile") == d["parts"][1]["id"])
+    editor.tray.get_by_label("Mirror the profile").click()
+    editor.wait_document(lambda d: d["parts"][0]["steps"][-1].get("mirrored") is True)
+    card = editor.page.locator('[data-step="sweep1"]')
+    card.get_by_label("offset x").fill("3")
+    card.get_by_label("offset x").press("Enter")
+    editor.wait_document(lambda d: d["parts"][0]["steps"][-1].get("offset") == [3, 0])
+    expect(card.get_by_role("alert")).to_be_hidden()
+
+
+def upload(editor):
+    request = urllib.request.Request(f"{editor.server}/api/pictures", data=png(300, 300), headers={"Content-Type": "image/png", "X-Rhytonic": "1"})
+    return json.load(urllib.request.urlopen(request))["sha256"]
+
+
+def test_piping_follows_the_loop_of_a_cushion(editor):
+    editor.make({**BOX, "size": [40, 10, 40]})
+    editor.look("Top")
+    editor.page.keyboard.press("a")
+    editor.settle()
+    editor.page.keyboard.press("f")
+    editor.click(0, 0.1, 0)
+    editor.picked("1 face")
+    editor.page.keyboard.press("e")  # the edges of what was picked
+    editor.picked("4 edges")
+    editor.page.keyboard.press("Control+k")
+    editor.page.keyboard.type("piping")
+    editor.page.keyboard.press("Enter")
+    document = editor.wait_document(lambda d: len(d["parts"]) == 2)
+    piping = document["parts"][1]
+    assert [s["kind"] for s in piping["steps"]] == ["edge_curve", "sweep"]
+    before = told(editor)[1]
+    editor.page.get_by_role("button", name=document["parts"][0]["name"], exact=True).click()
+    editor.step("body").locator(".title").click()
+    field = editor.step("body").get_by_label("size x")
+    field.fill("60")
+    field.press("Enter")
+    editor.wait_document(lambda d: d["parts"][0]["steps"][0]["size"][0] == 60)
+    after = told(editor)[1]
+    assert before["closed"] and after["closed"]
+    assert after["max"][0] - before["max"][0] == pytest.approx(10)
+
+
+def test_a_wire_is_drawn_on_from_a_single_point_by_typed_lengths(editor):
+    start(editor)
+    editor.view.focus()
+    editor.page.keyboard.press("Shift+N")
+    editor.click(0, 0.1, 0)
+    editor.wait_document(lambda d: len(d["parts"]) == 2)
+    editor.page.keyboard.press("Escape")
+    editor.page.keyboard.press("Shift+N")  # goes on with the one at hand
+    editor.page.mouse.move(*editor.at(0.05, 0.15, 0))
+    editor.page.wait_for_timeout(200)
+    editor.page.keyboard.type("20")
+    editor.page.keyboard.press("Enter")
+    editor.wait_document(lambda d: [p["at"] for p in d["parts"][1]["steps"][0]["points"]] == [[0, 10, 0], [20, 10, 0]])
+    editor.tray.get_by_label("angle to the next point").fill("90")
+    editor.tray.get_by_label("angle to the next point").press("Enter")
+    editor.wait_document(lambda d: [p["at"] for p in d["parts"][1]["steps"][0]["points"]][-1] == [20, 30, 0])
+    # a point between, put in by a click on the line, then made a fillet and moved by typing
+    editor.click(0.1, 0.1, 0)
+    editor.wait_document(lambda d: len(d["parts"][1]["steps"][0]["points"]) == 4)
+    editor.tray.get_by_label("y of the point").fill("5")
+    editor.tray.get_by_label("y of the point").press("Enter")
+    editor.wait_document(lambda d: d["parts"][1]["steps"][0]["points"][1]["at"] == [10, 5, 0])
+    editor.tray.get_by_label("corner of the point").click(force=True)
+    editor.page.locator(".ant-select-item-option", has_text="fillet").click()
+    editor.wait_document(lambda d: d["parts"][1]["steps"][0]["points"][1]["corner"] == "fillet")
+    editor.view.focus()
+    editor.page.keyboard.press("Delete")
+    editor.wait_document(lambda d: len(d["parts"][1]["steps"][0]["points"]) == 3)
+    editor.page.keyboard.press("Control+z")
+    editor.wait_document(lambda d: len(d["parts"][1]["steps"][0]["points"]) == 4)
+    # a soft point, dragged out
+    editor.drag(editor.at(-0.1, 0.3, 0), (0, -40))
+    document = editor.wait_document(lambda d: len(d["parts"][1]["steps"][0]["points"]) == 5)
+    soft = document["parts"][1]["steps"][0]["points"][-1]
+    assert soft["corner"] == "soft" and soft["out"][1] > 0 and soft["in"][1] == -soft["out"][1]
