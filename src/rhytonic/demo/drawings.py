@@ -6,6 +6,8 @@ import io
 
 from PIL import Image, ImageDraw
 
+from . import window
+
 #: pixels per centimetre of the drawings, and how much finer they are drawn before they are averaged down to that
 SCALE, FINER = 20, 3
 PAPER, WASH, INK, FINE = "#f3ead8", "#ddceb0", "#5b4a2e", "#a08a63"
@@ -56,6 +58,15 @@ def elevation() -> bytes:
     radius = 1.5 * SCALE * FINER
     sheet.draw.ellipse([x - radius, y - radius, x + radius, y + radius], fill=WASH, outline=INK, width=4 * FINER)
     sheet.line((0, 0), (0, 45.5), 1)
+    return sheet.png()
+
+
+def moulding() -> bytes:
+    """The section of the window's moulding, its back edge in the middle."""
+    sheet = Sheet(16, 6)
+    sheet.shape([(x, y + 1) for x, y in window.SECTION])
+    sheet.line((-8, 1), (8, 1), 1)
+    sheet.line((0, 0), (0, 6), 1)
     return sheet.png()
 
 

@@ -7,7 +7,7 @@ import urllib.request
 import uuid
 from typing import Any
 
-from . import drawings, lantern, quay
+from . import drawings, lantern, quay, window
 
 #: of the drawings, in centimetres
 WIDTH = 30
@@ -42,6 +42,7 @@ def load_demo(address: str) -> str:
     """Make the demo builds; the id of the lantern's."""
     client = Client(address)
     load_quay(client)
+    load_window(client)
     return load_lantern(client)
 
 
@@ -58,6 +59,18 @@ def load_quay(client: Client) -> str:
     at = next(i for i, g in enumerate(build["document"]["groups"]) if g["id"] == "lantern")
     build = client.change(build, "Stand on top", [
         {"op": "add", "path": f"/groups/{at}/placement/translate", "value": m["translate"]} for m in moves])
+    return str(build["id"])
+
+
+def load_window(client: Client) -> str:
+    """The pilot house's window, its moulding drawn over a board; the build's id."""
+    build = client.send("/api/builds", {"name": "Pilot house window", "unit": "cm"})
+    picture = client.call("/api/pictures", drawings.moulding(), "image/png")["sha256"]
+    board = {"id": "section", "picture": picture, "name": "Moulding section", "view": "front", "width": 16, "at": [0, -1]}
+    build = client.change(build, "Add board", [{"op": "add", "path": "/boards", "value": [board]}])
+    parts = window.parts()
+    for part in [*parts[:1], *parts[3:4], *parts[1:3], *parts[4:]]:
+        build = client.change(build, f"New part {part['name']}", [{"op": "add", "path": "/parts/-", "value": part}])
     return str(build["id"])
 
 

@@ -183,6 +183,7 @@ export class PartView {
     this.hiddenEdges.visible = o.current && lines && (wire || ((over || through) && !o.hasty));
     set(this.hiddenEdges.material, { alpha: wire ? 1 : 0.28, lift: 0 });
     this.surfaceEdges.visible = surface && (curve || (!over && o.edges));
+    if (curve) colour(this.surfaceEdges.material, "colour", o.current ? token("pick") : token("model-edge"));
     set(this.surfaceEdges.material, { alpha: wire || (curve && o.current) ? 1 : 0.55 });
     this.points.visible = o.current && o.points && (cage || over) && !o.hasty;
     this.hiddenPoints.visible = this.points.visible;
