@@ -122,3 +122,36 @@ def test_every_format_comes_with_its_media_type(api):
     data = api.http.get(f"/api/builds/{build['id']}/export?format=zip").get_data()
     with zipfile.ZipFile(io.BytesIO(data)) as archive:
         assert sorted(n.rsplit(".")[1] for n in archive.namelist()) == ["mtl", "obj"]
+
+
+FRAME = b'<svg xmlns="http://www.w3.org/2000/svg" width="80mm" height="60mm" viewBox="0 0 80 60">' \
+        b'<path id="frame" d="M0 0h80v60h-80z M10 10v40h60v-40z"/></svg>'
+
+
+def drawing(api, data, name="frame.svg", status=200, to="cm"):
+    answer = api.http.post(f"/api/models/drawing?name={name}&to={to}", data=data, content_type="application/octet-stream")
+    assert answer.status_code == status, answer.get_data(as_text=True)[:400]
+    return answer.get_json()
+
+
+def test_a_drawing_comes_in_as_curves_and_goes_out_again(api):
+    fragment = drawing(api, FRAME)
+    assert [p["name"] for p in fragment["parts"]] == ["Frame", "Frame 2"] and fragment["notes"] == []
+    solid = {**fragment["parts"][0], "name": "Plate", "id": "plate",
+             "steps": [*fragment["parts"][0]["steps"], {"kind": "extrude_curve", "depth": 2}]}
+    build = api.new(*fragment["parts"], solid, unit="cm")
+    assert [s["error"] for p in build["parts"] for s in p["steps"]] == [None] * 6
+    assert build["parts"][2]["faces"] > 0 and build["parts"][0]["faces"] == 0
+    for kind in ("svg", "dxf"):
+        answer = api.http.get(f"/api/builds/{build['id']}/export?format={kind}&of={build['document']['parts'][0]['id']}")
+        assert answer.status_code == 200 and answer.headers["Content-Disposition"].endswith(f'.{kind}"')
+        again = drawing(api, answer.get_data(), f"again.{kind}")["parts"]
+        corners = np.array([p["at"] if isinstance(p, dict) else p for p in again[0]["steps"][0]["points"]])
+        assert np.ptp(corners, axis=0) == pytest.approx([8, 6, 0])
+
+
+def test_drawings_that_are_none_are_refused_and_models_are_no_drawings(api):
+    assert "no SVG" in drawing(api, b"<svg", status=422)["message"]
+    assert "known are SVG and DXF" in drawing(api, CRATE, "crate.obj", 422)["message"]
+    build = api.new({"name": "Crate", "steps": [{"kind": "box", "size": [1, 1, 1]}]})
+    assert "no part is a curve" in api.get(f"/api/builds/{build['id']}/export?format=svg", 422)["message"]

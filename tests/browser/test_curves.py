@@ -168,7 +168,7 @@ def test_a_wire_is_drawn_on_from_a_single_point_by_typed_lengths(editor):
     editor.wait_document(lambda d: d["parts"][1]["steps"][0]["points"][1]["at"] == [10, 5, 0])
     editor.tray.get_by_label("corner of the point").click(force=True)
     editor.page.locator(".ant-select-item-option", has_text="fillet").click()
-    editor.wait_document(lambda d: d["parts"][1]["steps"][0]["points"][1]["corner"] == "fillet")
+    editor.wait_document(lambda d: d["parts"][1]["steps"][0]["points"][1].get("corner") == "fillet")
     editor.view.focus()
     editor.page.keyboard.press("Delete")
     editor.wait_document(lambda d: len(d["parts"][1]["steps"][0]["points"]) == 3)
@@ -179,3 +179,17 @@ def test_a_wire_is_drawn_on_from_a_single_point_by_typed_lengths(editor):
     document = editor.wait_document(lambda d: len(d["parts"][1]["steps"][0]["points"]) == 5)
     soft = document["parts"][1]["steps"][0]["points"][-1]
     assert soft["corner"] == "soft" and soft["out"][1] > 0 and soft["in"][1] == -soft["out"][1]
+
+
+def test_a_drawing_is_chosen_and_its_outlines_are_curves_that_leave_again(editor, tmp_path):
+    file = tmp_path / "plate.svg"
+    file.write_text('<svg xmlns="http://www.w3.org/2000/svg" width="90mm" height="40mm" viewBox="0 0 90 40"><path id="plate" d="M0 0h90v40h-90z"/></svg>')
+    editor.make(BOX)
+    editor.page.get_by_role("button", name="Form", exact=True).click()
+    editor.page.get_by_label("Model file").set_input_files(str(file))
+    document = editor.wait_document(lambda d: len(d["parts"]) == 2)
+    assert document["parts"][1]["name"] == "Plate" and document["parts"][1]["steps"][0]["closed"]
+    editor.page.get_by_role("button", name="Handover", exact=True).click()
+    with editor.page.expect_download() as leaving:
+        editor.page.get_by_role("link", name="SVG").click()
+    assert leaving.value.path().read_bytes().startswith(b"<?xml")

@@ -12,6 +12,8 @@ from flask import Response, current_app, jsonify
 from sqlalchemy.orm import Session
 
 from ..core.files.write import MEDIA_TYPES, model_files
+from ..core.handover.curves import MEDIA_TYPES as DRAWING_TYPES
+from ..core.handover.curves import drawing_of
 from ..core.handover.model import leaving, model_of
 from ..core.recipe.built import build as build_parts
 from ..store import builds
@@ -162,19 +164,25 @@ def _with_pick(done: tuple[BuildRow, ChangeRow]) -> tuple[BuildRow, dict[str, An
 @api.get("/<build_id>/export", responses={200: {"content": {"application/octet-stream": {
     "schema": {"type": "string", "format": "binary"}}}}})
 def export(path: BuildPath, query: ExportQuery) -> Any:
-    """The model as a file, at hand-over smoothness and true scale. Hidden parts stay home unless they are asked for."""
+    """The model as a file, at hand-over smoothness and true scale; its curves as a drawing. Hidden parts stay home unless
+    they are asked for."""
     standing = room().at(path.build_id)
     document = standing.document
     name = "".join(c if c.isascii() and (c.isalnum() or c in "-_") else "-" for c in (document.name or "build"))
     with standing.bench.held():
-        parts = leaving(document, build_parts(document, query.stage, evaluator=standing.evaluator), query.of)
+        built = build_parts(document, query.stage, evaluator=standing.evaluator)
+        if query.format in ("svg", "dxf"):
+            data = drawing_of(document, [p for p in built if not query.of or p.part.id in query.of], f".{query.format}")
+            return Response(data, mimetype=DRAWING_TYPES[f".{query.format}"], headers={
+                "Content-Disposition": f'attachment; filename="{name}.{query.format}"', "X-Content-Type-Options": "nosniff"})
+        parts = leaving(document, built, query.of)
         files = model_files(model_of(document, parts), f"{name}.{'obj' if query.format == 'zip' else query.format}")
     if query.format == "zip":
-        data = io.BytesIO()
-        with zipfile.ZipFile(data, "w", zipfile.ZIP_DEFLATED) as archive:
+        packed = io.BytesIO()
+        with zipfile.ZipFile(packed, "w", zipfile.ZIP_DEFLATED) as archive:
             for file, content in files.items():
                 archive.writestr(file, content)
-        files = {f"{name}.zip": data.getvalue()}
+        files = {f"{name}.zip": packed.getvalue()}
     told = f'attachment; filename="{name}.{query.format}"'
     return Response(files[f"{name}.{query.format}"], mimetype=MEDIA_TYPES["." + query.format],
                     headers={"Content-Disposition": told})

@@ -46,6 +46,12 @@ class TakenQuery(Told):
     quads: bool = False
 
 
+class DrawingQuery(Told):
+    name: Name
+    to: Unit = Field(default="cm", description="the build's unit")
+
+
 class TakenModel(Told):
     groups: list[dict[str, Any]]
     parts: list[dict[str, Any]]
+    notes: list[str] = Field(default=[], description="what was left out")

@@ -6,13 +6,15 @@ from typing import Any
 
 from flask import Response, request
 
+from ..core.files.drawing import LARGEST_DRAWING
 from ..core.files.limits import BadModel
 from ..core.files.read import format_of, read_model
+from ..core.handover.curves import read_drawing, recipe_of
 from ..core.handover.taking import guess, taken
 from ..store import model_files
 from .blueprint import blueprint
 from .builds_api import room
-from .model_schemas import ModelInfo, ModelName, ModelNode, TakenModel, TakenQuery
+from .model_schemas import DrawingQuery, ModelInfo, ModelName, ModelNode, TakenModel, TakenQuery
 from .schemas import Fault, PicturePath
 
 api = blueprint("models", __name__, "/api/models", {404: Fault, 413: Fault, 422: Fault, 503: Fault})
@@ -39,6 +41,17 @@ def add_model(query: ModelName) -> Any:
     return ModelInfo(sha256=sha256, format=format, nodes=nodes, unit=found.unit, up=found.up, low=found.low.tolist(),
                      high=found.high.tolist(), vertices=found.vertices, faces=found.faces, doubled=found.doubled,
                      pairs=found.pairs).model_dump(), 201
+
+
+@api.post("/drawing", responses={200: TakenModel}, openapi_extensions=_BODY)
+def drawing_parts(query: DrawingQuery) -> Any:
+    """An SVG or DXF drawing as parts that are curves; the body is the file. It is not kept: its points are in the parts."""
+    request.max_content_length = LARGEST_DRAWING + 1
+    if (request.content_length or 0) > LARGEST_DRAWING:
+        raise BadModel(f"the file has {(request.content_length or 0) / 2**20:.0f} MB; "
+                       f"at most {LARGEST_DRAWING // 2**20} MB are taken")
+    drawing = read_drawing(request.stream.read(LARGEST_DRAWING + 1), query.name)
+    return TakenModel(groups=[], parts=recipe_of(drawing, query.to)["parts"], notes=list(drawing.notes)).model_dump()
 
 
 @api.get("/<sha256>/parts", responses={200: TakenModel})

@@ -308,7 +308,7 @@ class PictureInfo(Told):
 
 
 class ExportQuery(Told):
-    format: Literal["obj", "zip", "glb", "gltf", "ply", "stl", "usda", "usdz"] = Field(
+    format: Literal["obj", "zip", "glb", "gltf", "ply", "stl", "usda", "usdz", "svg", "dxf"] = Field(
         default="obj", description="zip: an OBJ with its materials beside it")
     stage: Literal["surface", "cage"] = "surface"
     of: Annotated[list[str], Field(max_length=2000)] = Field(

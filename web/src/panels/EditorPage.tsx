@@ -5,7 +5,8 @@ import { sentence, type View } from "../api/client";
 import { focusView } from "../interaction/focus";
 import { hearEverywhere } from "../interaction/keyboard";
 import { followOthers } from "../interaction/session/others";
-import { isModel, useDropped } from "../model/dropped";
+import { takeDrawing } from "../interaction/takeDrawing";
+import { isDrawing, isModel, useDropped } from "../model/dropped";
 import { useStock } from "../model/stock";
 import { useEditor } from "../model/store";
 import { onMessage, openBuild } from "../sync/build";
@@ -75,6 +76,7 @@ export function EditorPage({ id, onHome }: { readonly id: string; readonly onHom
   if (fault !== null) return <Result status="warning" title="This build cannot be opened" subTitle={fault} extra={<button type="button" className="link" onClick={onHome}>All builds</button>} />;
   const open = (file: File, view?: View) => {
     if (isModel(file)) return useDropped.setState({ model: file });
+    if (isDrawing(file)) return void takeDrawing(file);
     const shown = useEditor.getState().view;
     setPicture({ file, view: view ?? (shown === "perspective" ? "front" : shown) });
   };

@@ -1,6 +1,7 @@
 import { Button, Select } from "antd";
 import { useState } from "react";
 
+import { isCurve } from "../model/parts";
 import { groupsOf, partsOf, useEditor } from "../model/store";
 
 const FILES = [
@@ -13,12 +14,17 @@ const FILES = [
   { format: "ply", title: "PLY", text: "Quads and larger faces stay; all parts as one." },
   { format: "stl", title: "STL", text: "Triangles; all parts as one." },
 ] as const;
+const DRAWINGS = [
+  { format: "svg", title: "SVG", text: "Curves in millimetres, a path each; arcs and soft spans stay what they are." },
+  { format: "dxf", title: "DXF", text: "Curves in the build's unit, a layer each; arcs as bulges, soft spans as splines." },
+] as const;
 
 /** Files that leave: in metres, at the hand-over level, without hidden parts unless they are asked for. */
 export function HandoverPanel() {
   const build = useEditor((s) => s.build);
   const parts = useEditor(partsOf);
   const groups = useEditor(groupsOf);
+  const kinds = useEditor((s) => s.kinds);
   const [chosen, choose] = useState<string[]>([]);
   if (build === null) return null;
   const left = parts.filter((p) => p.hidden).length;
@@ -41,6 +47,19 @@ export function HandoverPanel() {
         True scale, in metres, y up.
         {there.length === 0 && left > 0 && (left === 1 ? " One hidden part stays home." : ` ${left} hidden parts stay home.`)}
       </p>
+      {parts.some((p) => !p.hidden && isCurve(p, parts, kinds)) && (
+        <>
+          <h2>Drawing</h2>
+          {DRAWINGS.map((f) => (
+            <div className="file" key={f.format}>
+              <Button href={`/api/builds/${build.id}/export?format=${f.format}${of}`} download>
+                {f.title}
+              </Button>
+              <span className="muted">{f.text}</span>
+            </div>
+          ))}
+        </>
+      )}
       <h2>Recipe</h2>
       <div className="file">
         <Button href={`/api/builds/${build.id}/file`} download={`${build.name}.rhy.json`}>

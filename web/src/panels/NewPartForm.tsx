@@ -4,7 +4,8 @@ import { useRef, useState } from "react";
 import type { KindInfo, Parameter, Unit } from "../api/client";
 import { focusView } from "../interaction/focus";
 import { accept } from "../interaction/session/storing";
-import { MODEL_FILES, useDropped } from "../model/dropped";
+import { takeDrawing } from "../interaction/takeDrawing";
+import { isDrawing, MODEL_FILES, useDropped } from "../model/dropped";
 import { addPart, freeName } from "../model/intents";
 import { baseForms, offered } from "../model/kinds";
 import { editor, METRES, partsOf, unitOf, useEditor } from "../model/store";
@@ -146,7 +147,7 @@ export function NewPartForm({ onDone }: { readonly onDone?: () => void }) {
           ))}
         </span>
       </div>
-      <input ref={picker} type="file" hidden accept={MODEL_FILES} aria-label="Model file" onChange={(e) => { const file = e.target.files?.[0]; e.target.value = ""; if (file) { useDropped.setState({ model: file }); onDone?.(); } }} />
+      <input ref={picker} type="file" hidden accept={MODEL_FILES} aria-label="Model file" onChange={(e) => { const file = e.target.files?.[0]; e.target.value = ""; if (file) { if (isDrawing(file)) void takeDrawing(file); else useDropped.setState({ model: file }); onDone?.(); } }} />
       <p className="muted">Sums and units are understood: 12&nbsp;cm&nbsp;+&nbsp;3&nbsp;mm, 1&nbsp;1/2&nbsp;in.</p>
       <Button type="primary" loading={busy} onClick={() => void make()}>
         Make {kind?.title.toLowerCase()}

@@ -4,6 +4,7 @@ import type { Fragment } from "../model/fragment";
 
 export type ModelInfo = components["schemas"]["ModelInfo"];
 const LARGEST = 100 * 1024 * 1024;
+const LARGEST_DRAWING = 20 * 1024 * 1024;
 
 /** Hand a model file to the server; what cannot be read is refused with a reason. */
 export async function uploadModel(file: File): Promise<ModelInfo> {
@@ -25,4 +26,12 @@ interface Taking {
 /** The file as parts and groups. */
 export async function modelParts(sha256: string, query: Taking): Promise<Fragment> {
   return answer(api.GET("/api/models/{sha256}/parts", { params: { path: { sha256 }, query } }));
+}
+
+/** An SVG or DXF drawing as parts that are curves; nothing of the file is kept. */
+export async function drawingParts(file: File, to: Unit): Promise<Fragment & { readonly notes: readonly string[] }> {
+  if (file.size > LARGEST_DRAWING) throw new Error(`the file has ${(file.size / 2 ** 20).toFixed(0)} MB; at most 20 MB are taken`);
+  const response = asMeant(await fetch(`/api/models/drawing?to=${to}&name=${encodeURIComponent(file.name.slice(-200))}`, { method: "POST", body: file, headers: { "Content-Type": "application/octet-stream", ...own() } }));
+  if (!response.ok) throw new Refused(response.status, (await response.json()) as Fault);
+  return (await response.json()) as components["schemas"]["TakenModel"] & { notes: string[] };
 }

@@ -9,6 +9,7 @@ from typing import Any
 import numpy as np
 
 from ..curve.curve import Curve
+from ..curve.nest import nested
 from ..curve.plane import plane_of
 from ..errors import StepError
 from ..files.drawing import Outlines, Run
@@ -19,7 +20,7 @@ from ..files.write import CannotWrite
 from ..files.writing.drawing import write_dxf, write_svg
 from ..recipe.built import BuiltPart
 from ..recipe.document import Document
-from ..units import METRES
+from ..units import METRES, Unit
 
 DRAWINGS: dict[str, Callable[[Sequence[tuple[str, Curve]], float, str], bytes]] = {".svg": write_svg, ".dxf": write_dxf}
 MEDIA_TYPES = {".svg": "image/svg+xml", ".dxf": "image/vnd.dxf"}
@@ -63,16 +64,16 @@ def read_drawing(data: bytes, name: str) -> Outlines:
     raise BadModel("the file is no drawing that is read; known are SVG and DXF")
 
 
-def recipe_of(drawing: Outlines, unit: str = "mm") -> dict[str, Any]:
+def recipe_of(drawing: Outlines, unit: Unit = "mm") -> dict[str, Any]:
     """A recipe file with a part for each run; what lies inside another run of one shape is taken off it."""
-    scale = drawing.metres / METRES[unit]  # type: ignore[index]
+    scale = drawing.metres / METRES[unit]
     parts: list[dict[str, Any]] = []
     taken: set[str] = set()
     for title, runs in drawing.shapes:
-        own = [_part(_free(title, taken), run, scale) for run in runs]
+        own = [{"id": f"part{len(parts) + k + 1}", **_part(_free(title, taken), run, scale)} for k, run in enumerate(runs)]
         for part, inside in zip(own, _inside(runs), strict=True):
             if inside:
-                part["steps"].append({"kind": "combine", "operation": "subtract", "parts": [own[i]["name"] for i in inside]})
+                part["steps"].append({"kind": "combine", "operation": "subtract", "parts": [own[i]["id"] for i in inside]})
         parts += own
     return {"format": "rhytonic", "version": 1, "unit": unit, "parts": parts}
 
@@ -108,8 +109,6 @@ def _opposite(a: list[float], b: list[float]) -> bool:
 
 def _inside(runs: Sequence[Run]) -> list[list[int]]:
     """Of each run of a shape, which others are holes right inside it (even–odd); none for holes themselves."""
-    from ..curve.nest import nested
-
     out: list[list[int]] = [[] for _ in runs]
     closed = [i for i, r in enumerate(runs) if r.closed and r.arc is None and len(r.points) > 2]
     if len(closed) > 1:

@@ -1,0 +1,23 @@
+import { sentence } from "../api/client";
+import { addFragment } from "../model/fragment";
+import { editor, unitOf } from "../model/store";
+import { change, tell } from "../sync/build";
+import { drawingParts } from "../sync/models";
+import { accept } from "./session/storing";
+import { frame } from "./viewing";
+
+/** The outlines of a drawing come in as curves, at the size the file says. */
+export async function takeDrawing(file: File): Promise<void> {
+  try {
+    const fragment = await drawingParts(file, unitOf(editor.get()));
+    await accept();
+    let first: string | null = null;
+    if (await change(`Take in ${file.name}`, addFragment(fragment, (own) => (first = String(own.parts[0]?.["id"] ?? ""))))) {
+      editor.set({ current: first, pick: null, openStep: null });
+      setTimeout(frame, 100); // once they are there
+      if (fragment.notes.length > 0) tell(fragment.notes.join("; "));
+    }
+  } catch (error) {
+    tell(sentence(error));
+  }
+}
