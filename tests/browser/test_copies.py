@@ -156,8 +156,7 @@ def test_a_curve_is_begun_by_typing_and_swept(editor, page):
     assert arc["steps"] == [{"id": "arc1", "kind": "arc", "radius": 12, "from": 0, "to": 180}]
     editor.view.focus()
     expect(editor.tray.get_by_role("button", name="Insert loops")).to_have_count(0)
-    editor.tray.get_by_role("button", name="Whole part").click()
-    page.get_by_role("menuitem", name="Sweep").click()
+    editor.tray.get_by_role("button", name="Sweep").click()
     editor.tray.get_by_label("profile radius").fill("1.5")
     editor.tray.get_by_label("profile radius").press("Enter")
     steps = editor.wait_document(lambda d: len(d["parts"][1]["steps"]) == 2)["parts"][1]["steps"]

@@ -3,6 +3,7 @@
 import json
 import urllib.request
 
+import numpy as np
 import pytest
 from playwright.sync_api import expect
 
@@ -193,3 +194,32 @@ def test_a_drawing_is_chosen_and_its_outlines_are_curves_that_leave_again(editor
     with editor.page.expect_download() as leaving:
         editor.page.get_by_role("link", name="SVG").click()
     assert leaving.value.path().read_bytes().startswith(b"<?xml")
+
+
+def test_a_rectangle_is_dragged_in_a_view_and_a_shape_drawn_freehand(editor):
+    start(editor)
+    editor.page.get_by_role("button", name="Form", exact=True).click()
+    by_hand = editor.page.get_by_role("group", name="Draw by hand")
+    by_hand.get_by_role("button", name="Rectangle").click()
+    x, y = editor.at(-0.2, 0.1, 0)
+    u, w = editor.at(0.1, 0.3, 0)
+    editor.drag((x, y), (u - x, w - y))
+    document = editor.wait_document(lambda d: len(d["parts"]) == 2)
+    made = document["parts"][1]
+    assert made["steps"][0]["size"] == [30, 20] and made["steps"][0]["plane"] == "xy" and made["placement"]["translate"] == [-5, 20, 0]
+    editor.page.keyboard.press("Escape")
+    by_hand.get_by_role("button", name="Freehand").click()
+    around = [editor.at(0.15 + 0.1 * np.cos(t), 0.2 + 0.06 * np.sin(t), 0) for t in np.linspace(0, 2 * np.pi, 20)]
+    editor.page.mouse.move(*around[0])
+    editor.page.mouse.down()
+    for place in around[1:]:
+        editor.page.mouse.move(*place)
+    editor.page.mouse.up()
+    document = editor.wait_document(lambda d: len(d["parts"]) == 3)
+    assert [s["kind"] for s in document["parts"][2]["steps"]] == ["path", "respace", "extrude_curve"]
+    shape = told(editor)[2]
+    assert shape["closed"] and shape["size"][0] == pytest.approx(20, abs=1.5) and shape["size"][1] == pytest.approx(12, abs=1.5)
+    depth = editor.page.locator('[data-step="extrude_curve1"]').get_by_label("depth")
+    depth.fill("3")
+    depth.press("Enter")
+    editor.wait_document(lambda d: d["parts"][2]["steps"][2]["depth"] == 3)

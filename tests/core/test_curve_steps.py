@@ -43,7 +43,7 @@ makers = st.sampled_from([
     [{"id": "t", "kind": "transform", "pick": EVERY, "translate": [25, 0, 0]}, {"id": "l", "kind": "lathe", "sides": 5, "angle": -70}]])
 
 
-@settings(max_examples=150, deadline=None)
+@settings(max_examples=60, deadline=None)
 @given(flat_ways, makers, st.floats(1.01, 1.3))
 def test_any_outline_makes_closed_bodies_and_the_same_names_again(way, steps, grown):
     """Whenever the outline does not cross itself; with numbers changed and changed back names are what they were."""

@@ -74,7 +74,7 @@ def simple(points):
     return shape.is_valid and shape.area > 1
 
 
-@settings(max_examples=120, deadline=None)
+@settings(max_examples=60, deadline=None)
 @given(ring, st.floats(-3, 3).filter(lambda d: abs(d) > 0.05))
 def test_offsets_of_any_outline_are_those_of_shapely(points, distance):
     """shapely (GEOS), buffer with mitred joints; corners sharper than its limit are left out, as ours are cut elsewhere."""
@@ -93,7 +93,7 @@ def test_offsets_of_any_outline_are_those_of_shapely(points, distance):
     assert ours.symmetric_difference(theirs).area < 1e-6 * max(theirs.area, 1)
 
 
-@settings(max_examples=80, deadline=None)
+@settings(max_examples=40, deadline=None)
 @given(st.lists(st.tuples(st.integers(-12, 12), st.integers(-12, 12)), min_size=2, max_size=7, unique=True),
        st.floats(0.1, 4), st.sampled_from(["flat", "round"]))
 def test_thickened_outlines_are_those_of_shapely(points, width, ends):
@@ -122,7 +122,7 @@ def test_a_thickened_line_is_width_times_length_and_sides_differ_as_told():
     assert curve_of(path, {"kind": "thicken", "left": 0.6})["area"] == pytest.approx(0.6 * inside, rel=1e-12)
 
 
-@settings(max_examples=100, deadline=None)
+@settings(max_examples=50, deadline=None)
 @given(ring, ring, st.sampled_from(["union", "subtract", "intersect"]))
 def test_combined_outlines_are_those_of_shapely(one, two, operation):
     """shapely (GEOS), overlay of two polygons."""

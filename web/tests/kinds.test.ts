@@ -35,7 +35,7 @@ test("what a form is follows from where its numbers reach", () => {
 });
 
 /** What is pointed at in the build, or called as what it comes from, is proposed where a tool is armed. */
-const NAMED = new Set(["part", "parts", "name", "file"]);
+const NAMED = new Set(["part", "parts", "name", "file", "board"]);
 
 test("every kind proposes a value for all it asks for", () => {
   open({ a: box([0, 0, 0], [1, 1, 1]) });

@@ -20,12 +20,16 @@ TOGETHER = ["-n", "3", "--dist", "worksteal", "--durations=15"]
 
 def run(argv: list[str]) -> int:
     """Run all checks; with arguments, only pytest with those."""
-    machine.postgres_programs()
-    machine.chromium()
-    machine.interface()
     # compiled files are kept, for the many processes that are started; version control leaves them out
     kept = {k: v for k, v in os.environ.items() if k != "PYTHONDONTWRITEBYTECODE"}
-    failed = [] if argv else _beside(kept)
+    with ThreadPoolExecutor(1) as one, ThreadPoolExecutor(1) as other:
+        # what needs no interface begins while that is being built
+        early = [] if argv else [one.submit(_check, kept, *told) for told in _ALONE]
+        machine.postgres_programs()
+        machine.chromium()
+        machine.interface()
+        late = [] if argv else [other.submit(_check, kept, *told) for told in _WITH_INTERFACE]
+        failed = [title for done in early + late if (title := done.result())]
     folder = Path(tempfile.mkdtemp(prefix="rhytonic-test-", dir="/tmp"))
     folder.chmod(0o711)
     cluster = Cluster(folder, lasting=False)
@@ -41,23 +45,22 @@ def run(argv: list[str]) -> int:
     return code or bool(failed)
 
 
-def _beside(environment: dict[str, str]) -> list[str]:
-    """What is checked without running anything, two at a time; the titles of those that failed."""
-    tools = Path(sys.executable).parent
+_TOOLS = Path(sys.executable).parent
+_ALONE: list[tuple[str, list[str], Path]] = [
+    ("mypy on the core", [str(_TOOLS / "mypy")], ROOT),
+    ("collection of the tests", [sys.executable, "-m", "pytest", "--collect-only", "-qq"], ROOT),
+    ("ruff", [str(_TOOLS / "ruff"), "check", "src", "tests", "bench"], ROOT),
+    ("import-linter", [str(_TOOLS / "lint-imports"), "--no-cache"], ROOT)]
+_WITH_INTERFACE: list[tuple[str, list[str], Path]] = [
+    ("tsc", [str(WEB / "node_modules/.bin/tsc"), "--noEmit"], WEB),
+    ("dependency-cruiser", ["npm", "run", "--silent", "floors"], WEB)]
 
-    def check(title: str, command: list[str], folder: Path) -> str | None:
-        started = time.monotonic()
-        done = subprocess.run(command, cwd=folder, capture_output=True, text=True, env=environment)
-        say(f"{title}: {'fine' if done.returncode == 0 else 'FAILED'} ({time.monotonic() - started:.1f} s)")
-        if done.returncode:
-            print(done.stdout + done.stderr, flush=True)
-        return title if done.returncode else None
 
-    with ThreadPoolExecutor(2) as pool:
-        return [title for title in pool.map(lambda told: check(*told), (
-            ("mypy on the core", [str(tools / "mypy")], ROOT),
-            ("tsc", [str(WEB / "node_modules/.bin/tsc"), "--noEmit"], WEB),
-            ("dependency-cruiser", ["npm", "run", "--silent", "floors"], WEB),
-            ("ruff", [str(tools / "ruff"), "check", "src", "tests", "bench"], ROOT),
-            ("import-linter", [str(tools / "lint-imports"), "--no-cache"], ROOT),
-            ("collection of the tests", [sys.executable, "-m", "pytest", "--collect-only", "-qq"], ROOT))) if title]
+def _check(environment: dict[str, str], title: str, command: list[str], folder: Path) -> str | None:
+    """Runs what looks at the sources alone; its title where it failed."""
+    started = time.monotonic()
+    done = subprocess.run(command, cwd=folder, capture_output=True, text=True, env=environment)
+    say(f"{title}: {'fine' if done.returncode == 0 else 'FAILED'} ({time.monotonic() - started:.1f} s)")
+    if done.returncode:
+        print(done.stdout + done.stderr, flush=True)
+    return title if done.returncode else None

@@ -11,12 +11,14 @@ import type { Pointer } from "../scene/pointer";
 import type { Pane } from "../scene/Sheet";
 import { type Snapped, snapping, SnapTargets, toStep } from "../scene/snap";
 import { token } from "../theme/theme";
-import { addPoint, closePath, insertPoint, movePoint } from "./path";
+import { addPoint, closePath, insertPoint, movePoint, takeStroke } from "./path";
 import type { Views } from "./views";
 
 /** A click this near to a point means it, in pixels; to a span, a little less. */
 const REACH = 9;
 const BESIDE = 6;
+/** Points of a freehand stroke stand this far apart, in pixels. */
+const STROKE = 4;
 /** A press that moves this far draws a handle out. */
 const DRAWN = 5;
 
@@ -33,6 +35,7 @@ export class PathDrawer {
   private targets: SnapTargets | null = null;
   private snapped: Snapped | null = null;
   private pressed: Press | null = null;
+  private stroke: Vector3[] = [];
   private over: Vector3 | null = null;
 
   constructor(private readonly views: Views) {}
@@ -44,12 +47,19 @@ export class PathDrawer {
     // each view draws in its own plane, through the last point where there is one
     setPath({ plane: { ...planeOf(view), origin: (this.last()?.toArray() ?? [0, 0, 0]) as Triple } });
     this.targets = new SnapTargets(this.views.parts, this.views.boards, false);
+    this.stroke = [];
     const place = this.placeAt(pane, at);
     this.pressed = place === null ? null : { at, place, on: this.pointAt(pane, at), handle: null };
   }
 
   drag(pane: Pane, at: Pointer): void {
     const held = this.pressed;
+    if (held !== null && editor.get().path?.freehand) {
+      const place = this.onPlane(pane, at);
+      if (place !== null && (this.stroke.at(-1)?.distanceTo(place) ?? Infinity) > STROKE * pane.camera.pixel(place)) this.stroke.push(place);
+      this.views.invalidate("overlay");
+      return;
+    }
     if (held === null || (held.handle === null && Math.hypot(at.x - held.at.x, at.y - held.at.y) < DRAWN)) return;
     const to = this.placeAt(pane, at);
     if (to !== null) held.handle = held.on === null ? to.sub(held.place) : to;
@@ -62,6 +72,12 @@ export class PathDrawer {
     this.pressed = null;
     const { path } = editor.get();
     if (held === null || path === null) return;
+    if (path.freehand) {
+      const stroke = this.stroke;
+      this.stroke = [];
+      await takeStroke(stroke.map((p) => tidy(p.toArray())), pane.camera.pixel(held.place));
+      return;
+    }
     const points = underWay(editor.get());
     if (held.on !== null && held.handle !== null) {
       setPath({ picked: held.on });
@@ -186,9 +202,19 @@ export class PathDrawer {
     return place;
   }
 
+  /** Where the pointer is in the plane that is drawn in, freely. */
+  private onPlane(pane: Pane, at: Pointer): Vector3 | null {
+    const plane = editor.get().path?.plane;
+    return plane == null ? null : pane.camera.onAnyPlane(at.x, at.y, new Vector3(...plane.origin), new Vector3(...plane.out));
+  }
+
   draw(o: Overlay): void {
     const { path } = editor.get();
     if (path === null) return;
+    if (path.freehand) {
+      o.polyline(this.stroke, token("pick"), 2, { close: this.stroke.length > 2 });
+      return;
+    }
     const points = this.points();
     const held = this.pressed;
     points.forEach((p, i) => o.dot(p, i === path.picked ? 6 : 4.5, i === path.picked ? token("pick") : token("panel"), token("pick"), 2));

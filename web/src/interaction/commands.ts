@@ -116,6 +116,7 @@ const STANDING: readonly Command[] = [
   c("work", "edge-curve", "Curve along the picked edges", [], () => followEdges("curve")),
   c("work", "piping", "Piping along the picked edges", [], () => followEdges("piping")),
   c("draw", "path", "Draw a path: click points, drag for soft ones", ["Shift+N"], () => startPath()),
+  c("draw", "freehand", "Draw a shape freehand", [], () => startPath(true, true)),
   c("work", "repeat", "Last step again, on the present pick", ["Q"], repeatLast),
   c("work", "accept", "Accept the tool's values", ["Enter"], take),
   c("work", "cancel", "Take the tool's values back; lay it down; unpick", ["Escape"], escape),

@@ -91,8 +91,17 @@ export async function finishDrawing(): Promise<void> {
     .addScaledVector(up, (drawing.from[1] + drawing.to[1]) / 2);
   if (!flat && drawing.height < 0) base.addScaledVector(out, drawing.height);
   let size: Triple = [w, Math.abs(drawing.height), deep];
+  let own: Values = {};
   let rotate: Triple = [0, 0, 0];
-  if (isBlock(kind) && [across, up, out].every(aligned)) {
+  if (kind.curve === "begins" && [across, up, out].every(aligned)) {
+    // an outline lies in a plane of the axes by itself, its first axis across, or up where that plane is seen from the side
+    const k = out.toArray().findIndex((v) => Math.abs(v) > 0.5);
+    own = { plane: (["yz", "xz", "xy"] as const)[k] as string };
+    if (k === 0) size = [deep, 0, w];
+  } else if (kind.curve === "begins") {
+    own = { plane: "xz" };
+    rotate = turnsOf(new Quaternion().setFromRotationMatrix(new Matrix4().makeBasis(across, out, new Vector3().crossVectors(across, out))));
+  } else if (isBlock(kind) && [across, up, out].every(aligned)) {
     const span = across.clone().multiplyScalar(w).add(up.clone().multiplyScalar(deep)).add(out.clone().multiplyScalar(Math.abs(drawing.height)));
     size = span.toArray().map(Math.abs) as Triple;
     base.addScaledVector(out, Math.abs(drawing.height) / 2);
@@ -107,7 +116,7 @@ export async function finishDrawing(): Promise<void> {
   const name = freeName(title, parts.map((p) => p.name), " ");
   const translate = base.toArray().map((v) => Number((v / metres).toFixed(6)) + 0);
   const placement = { ...(translate.some((v) => v !== 0) ? { translate } : {}), ...(rotate.some((v) => v !== 0) ? { rotate } : {}) };
-  const part = { name, id, ...(Object.keys(placement).length > 0 ? { placement } : {}), steps: [{ id: `${form}1`, kind: form, ...parameters(kind, size, metres) }] };
+  const part = { name, id, ...(Object.keys(placement).length > 0 ? { placement } : {}), steps: [{ id: `${form}1`, kind: form, ...parameters(kind, size, metres), ...own }] };
   editor.set({ drawing: null });
   if (await change(`New ${title.toLowerCase()}`, addPart(part))) editor.set({ current: id, pick: null, openStep: null });
 }

@@ -5,10 +5,10 @@ import { change, tell } from "../sync/build";
 import { accept } from "./session/storing";
 
 /** Go on with the path of the part at work, open or closed; else, or asked for afresh, begin one. */
-export async function startPath(afresh = false): Promise<void> {
+export async function startPath(afresh = false, freehand = false): Promise<void> {
   await accept();
-  const hand = afresh ? null : pathAtHand(editor.get());
-  editor.set({ drawing: null, pick: null, path: { part: hand?.part ?? null, step: hand?.step ?? null, plane: null, end: "last", picked: null, added: false } });
+  const hand = afresh || freehand ? null : pathAtHand(editor.get());
+  editor.set({ drawing: null, pick: null, path: { part: hand?.part ?? null, step: hand?.step ?? null, plane: null, end: "last", picked: null, freehand, added: false } });
 }
 
 export function endPath(): void {
@@ -27,6 +27,28 @@ async function put(label: string, points: readonly PathPoint[], more: Record<str
   editor.set({ current: id, pick: null, openStep: null });
   setPath({ part: id, step: "path1" });
   return true;
+}
+
+/** A closed stroke becomes a body: its outline with points as close as told, its thickness to be typed. */
+export async function takeStroke(stroke: readonly Triple[], metres: number): Promise<void> {
+  endPath();
+  if (stroke.length < 6) {
+    tell("Draw round the shape in one stroke, from its beginning back to it");
+    return;
+  }
+  const parts = partsOf(editor.get());
+  const id = freeName("part", parts.map((p) => p.id));
+  const name = freeName("Shape", parts.map((p) => p.name), " ");
+  const unit = METRES[unitOf(editor.get())];
+  const low = [0, 1, 2].map((k) => Math.min(...stroke.map((p) => p[k] as number)));
+  const size = Math.max(...[0, 1, 2].map((k) => Math.max(...stroke.map((p) => p[k] as number)) - (low[k] as number)), metres / unit);
+  const near = Number((size / 24).toPrecision(2));
+  const steps = [
+    { id: "path1", kind: "path", closed: true, points: stroke },
+    { id: "respace1", kind: "respace", spacing: near, label: "How close points stand" },
+    { id: "extrude_curve1", kind: "extrude_curve", depth: Number((size / 5).toPrecision(2)) },
+  ];
+  if (await change("Shape drawn freehand", addPart({ name, id, steps }))) editor.set({ current: id, pick: null, openStep: "extrude_curve1" });
 }
 
 /** One more point at the end that is drawn on; with a handle it is soft. */

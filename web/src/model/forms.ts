@@ -8,5 +8,5 @@ export function unedited(part: Part): Step | null {
   const first = part.steps?.[0];
   if (first === undefined || first.enabled === false) return null;
   const edits = (part.steps ?? []).slice(1, cageEnd(part)).filter((s) => s.enabled !== false);
-  return edits.length === 0 && baseForms(editor.get().kinds).some((k) => k.word === first.kind) ? first : null;
+  return edits.length === 0 && baseForms(editor.get().kinds).some((k) => k.word === first.kind && k.curve !== "begins") ? first : null;
 }

@@ -123,6 +123,8 @@ export interface PathWork {
   readonly end: "last" | "first";
   /** a point of it that is picked */
   readonly picked: number | null;
+  /** a closed stroke is drawn in one go */
+  readonly freehand: boolean;
   /** whether points were added since it was taken up: from then on a click on its other end closes it */
   readonly added: boolean;
 }

@@ -25,6 +25,9 @@ export function FormPanel() {
         <Button size="small" className={path ? "on" : ""} onClick={() => void startPath(true).then(focusView)}>
           Path <kbd>{keyOf("path")}</kbd>
         </Button>
+        <Button size="small" onClick={() => void startPath(true, true).then(focusView)}>
+          Freehand
+        </Button>
         {forms.map(({ word, title }) => (
           <Button key={word} size="small" className={drawing?.form === word ? "on" : ""} onClick={() => void startDrawing(word).then(focusView)}>
             {title}

@@ -2,6 +2,7 @@ import { Matrix4, Vector3 } from "three";
 
 import type { Board, Guide } from "../api/client";
 import { verticesOf } from "../model/picks";
+import { inBuild } from "../model/plane";
 import { prefs } from "../model/prefs";
 import { boardsOf, editor, METRES, type Triple, unitOf } from "../model/store";
 import { BASES } from "../model/views";
@@ -22,6 +23,9 @@ export interface Snapped {
 const REACH = 12;
 /** What is dragged is brought onto a target from so near by points of its own. */
 const OWN_REACH = 8;
+
+/** Points of one ring of an outline that are targets. */
+const MOST_OF_RING = 400;
 
 interface Group {
   readonly what: string;
@@ -58,6 +62,7 @@ export class SnapTargets {
       }
     }
     if (snap.board) groups.push({ what: "board", flat: true, points: new Float32Array(boardsOf(editor.get()).flatMap((b) => marksOf(b, boards))) });
+    if (snap.board) groups.push({ what: "outline", flat: true, points: new Float32Array(boardsOf(editor.get()).flatMap(outlineOf)) });
     if (snap.guide) groups.push(...guideGroups());
     this.groups = groups;
   }
@@ -186,6 +191,17 @@ function marksOf(board: Board, boards: Boards): number[] {
   if (c === null || board.hidden) return [];
   const out = [...c, ...c.map((p, i) => p.clone().lerp(c[(i + 1) % 4] as Vector3, 0.5)), (c[0] as Vector3).clone().lerp(c[2] as Vector3, 0.5)];
   return out.flatMap((p) => p.toArray());
+}
+
+/** The points of a board's traced outline; those of a fine one thinned to what a hand can tell apart. */
+function outlineOf(board: Board): number[] {
+  if (board.hidden || board.outline == null) return [];
+  const scale = board.width / board.outline.width;
+  const metres = METRES[unitOf(editor.get())];
+  return board.outline.rings.flatMap((ring) => {
+    const every = Math.max(1, Math.ceil(ring.length / MOST_OF_RING));
+    return ring.filter((_, i) => i % every === 0).flatMap(([x, y]) => inBuild(board, [x * scale, y * scale], metres).toArray());
+  });
 }
 
 /** The nearest multiple of a step. */

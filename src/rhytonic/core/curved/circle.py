@@ -9,7 +9,7 @@ import numpy as np
 from ..curve.curve import Curve, Wires
 from ..mesh.names import reduced
 from ..params import PositiveLength, Sides
-from ..step.facts import Offer
+from ..step.facts import Offer, Span
 from ..step.kind import Context, Step
 from .common import CurveStart, Plane, in_plane, point_ids
 
@@ -28,6 +28,7 @@ class CircleKind(CurveStart[Circle]):
     numbers = frozenset({"radius", "plane"})
     proposal = (Offer("radius", of_size=0.5), Offer("sides", 24))
     summary = ("radius", "sides")
+    spans = (Span("x", "radius"), Span("z", "radius"))  # lying in xz
 
     def curve(self, p: Circle, context: Context) -> Curve:
         turn = 2 * np.pi * np.arange(p.sides) / p.sides

@@ -9,7 +9,7 @@ from pydantic import model_validator
 
 from ..curve.curve import ARC, STEPS, Curve, Wires
 from ..params import NonNegativeLength, PositiveLength
-from ..step.facts import Offer
+from ..step.facts import Offer, Span
 from ..step.kind import Context, Step
 from .common import CurveStart, Plane, in_plane, point_ids
 
@@ -35,6 +35,7 @@ class RectangleKind(CurveStart[Rectangle]):
     numbers = frozenset({"size", "radius"})
     proposal = (Offer("size", of_size=(1.0, 1.0)),)
     summary = ("size", "radius")
+    spans = (Span("x", "size", 0, 2.0), Span("z", "size", 1, 2.0))  # lying in xz
 
     def depends_on(self, p: Rectangle, context: Context) -> bool:
         """Whether corners are two points each."""

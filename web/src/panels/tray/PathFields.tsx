@@ -21,8 +21,8 @@ export function PathFields() {
   const [points, closed] = [pointsOf(step), isClosed(step)];
   return (
     <div className="trayrow">
-      <strong>Path</strong>
-      {path.picked !== null && path.picked < points.length ? <PickedPoint key={path.picked} index={path.picked} /> : !closed && <NextPoint />}
+      <strong>{path.freehand ? "Freehand" : "Path"}</strong>
+      {path.freehand ? null : path.picked !== null && path.picked < points.length ? <PickedPoint key={path.picked} index={path.picked} /> : !closed && <NextPoint />}
       <span className="grow" />
       {!closed && path.picked === null && points.length > 2 && <Button className="tool" onClick={() => void closePath().then(focusView)}>Close it</Button>}
       <Button className="tool" onClick={() => { endPath(); focusView(); }}>Done <kbd>Esc</kbd></Button>

@@ -18,6 +18,7 @@ const NUMBERS = ["length", "angle", "ratio", "count"];
 function hint(state: EditorState): string {
   const { session, drawing, path, pick, pivoting, placing, kinds, stack } = state;
   if (drawing !== null) return { wait: "Press and drag the footprint in a view; sizes may be typed.", footprint: "Let go where the footprint ends.", height: "Move to the height and click, or type it. Enter makes the form, Esc gives it up." }[drawing.stage];
+  if (path?.freehand) return "Draw round the shape in one stroke; it becomes a body whose thickness you type. Esc leaves it.";
   if (path !== null) return path.picked !== null ? "Drag the point, type its place, choose its corner; Delete takes it out, Esc lets it go." : "Click points, drag for soft ones; the first closes, a click on the line puts one in. Esc ends.";
   if (session !== null) {
     if (kinds.find((k) => k.word === session.tool)?.form) return "Drag an end bar: the form takes its true size. Esc lays the bars down.";
