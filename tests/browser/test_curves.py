@@ -206,7 +206,7 @@ def test_a_rectangle_is_dragged_in_a_view_and_a_shape_drawn_freehand(editor):
     editor.drag((x, y), (u - x, w - y))
     document = editor.wait_document(lambda d: len(d["parts"]) == 2)
     made = document["parts"][1]
-    assert made["steps"][0]["size"] == [30, 20] and made["steps"][0]["plane"] == "xy" and made["placement"]["translate"] == [-5, 20, 0]
+    assert made["steps"][0]["size"] == [30, 20] and made["steps"][0].get("plane", "xy") == "xy" and made["placement"]["translate"] == [-5, 20, 0]
     editor.page.keyboard.press("Escape")
     by_hand.get_by_role("button", name="Freehand").click()
     around = [editor.at(0.15 + 0.1 * np.cos(t), 0.2 + 0.06 * np.sin(t), 0) for t in np.linspace(0, 2 * np.pi, 20)]

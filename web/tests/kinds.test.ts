@@ -29,8 +29,8 @@ test("curves are begun by typing, paths by drawing", () => {
 });
 
 test("what a form is follows from where its numbers reach", () => {
-  assert.deepEqual(drawnForms(kinds()).filter((k) => isRound(k)).map((k) => k.word), ["cylinder", "tube", "sphere", "quad_sphere", "torus"]);
-  assert.deepEqual(drawnForms(kinds()).filter((k) => isFlat(k)).map((k) => k.word), ["plane", "sphere", "quad_sphere"]);
+  assert.deepEqual(drawnForms(kinds()).filter((k) => isRound(k)).map((k) => k.word), ["cylinder", "tube", "sphere", "quad_sphere", "torus", "circle"]);
+  assert.deepEqual(drawnForms(kinds()).filter((k) => isFlat(k)).map((k) => k.word), ["plane", "sphere", "quad_sphere", "rectangle", "circle"]);
   assert.deepEqual(drawnForms(kinds()).filter((k) => isBlock(k)).map((k) => k.word), ["box"]);
 });
 
