@@ -89,8 +89,8 @@ def together(page: Page, address: str) -> None:
     shoot(page, "boolean")
 
 
-def quay(page: Page, address: str) -> None:
-    """Parts together: the handcart placed by hand, the shelf, the chest's lid and the room it has."""
+def quay(page: Page) -> None:
+    """Parts together: the handcart placed by hand, and the shelf."""
     page.goto("/")
     page.get_by_text("The quay").click()
     page.wait_for_function("() => window.rhytonic !== undefined")
@@ -112,13 +112,6 @@ def quay(page: Page, address: str) -> None:
     page.keyboard.type("wheel")
     shoot(page, "stock")
     page.keyboard.press("Escape")
-    open_build(page, example(address, "sea-chest"))
-    page.get_by_label("Stations").get_by_text("Form").click()
-    parts.get_by_role("button", name="Lid", exact=True).click()
-    page.get_by_role("button", name="clearance", exact=True).click()
-    time.sleep(2)
-    page.get_by_text("take the joint off").scroll_into_view_if_needed()
-    shoot(page, "chest")
 
 
 def shaping(page: Page, address: str) -> None:
@@ -136,20 +129,37 @@ def shaping(page: Page, address: str) -> None:
     open_build(page, example(address, "bilge-pump"))
     page.get_by_label("Stations").get_by_text("Shape").click()
     shoot(page, "findings")
+    page.get_by_label("Stations").get_by_text("Brief").click()
+
+
+def curves(page: Page) -> None:
+    """A moulding's section drawn over its board, and swept round the window of the pilot house."""
+    page.goto("/")
+    page.get_by_text("Pilot house window").click()
+    page.wait_for_function("() => window.rhytonic !== undefined")
+    time.sleep(2.5)
+    parts = page.get_by_role("region", name="Parts")
+    parts.get_by_role("button", name="Casing", exact=True).click()
+    layout(page, "Sheet")
     page.get_by_label("Stations").get_by_text("Form").click()
+    page.locator('[data-step="moulding"] .title').click()
+    page.get_by_label("Show everything").click()
+    shoot(page, "moulding")
+    parts.get_by_role("button", name="Moulding profile", exact=True).click()
     view(page, "Front")
     page.get_by_test_id("view").focus()
-    page.keyboard.press("y")
-    time.sleep(0.6)
-    ends = [page.evaluate("p => window.rhytonic.project(p)", p) for p in ([-0.13, 0.06, 0], [0.13, 0.13, 0])]
-    page.mouse.move(*ends[0])
-    page.mouse.down()
-    for k in range(1, 6):
-        page.mouse.move(*(a + (b - a) * k / 5 for a, b in zip(*ends, strict=True)))
-        time.sleep(0.1)
-    page.mouse.up()
-    shoot(page, "slice")
-    page.get_by_label("Stations").get_by_text("Brief").click()
+    page.keyboard.press("Shift+I")
+    page.keyboard.press("a")
+    time.sleep(1)
+    page.locator('[data-step="line"] .title').click()
+    page.get_by_test_id("view").focus()
+    page.keyboard.press("Shift+N")
+    time.sleep(0.5)
+    click(page, 0.015, 0.035, 0)
+    shoot(page, "path")
+    page.keyboard.press("Escape")
+    page.keyboard.press("Escape")
+    page.keyboard.press("Shift+I")
 
 
 def workbench(page: Page) -> None:
@@ -281,7 +291,8 @@ def main(address: str, size: tuple[int, int], night: bool, out: Path) -> None:
         shoot(page, "night")
         page.get_by_label("Night colours").click()
         shaping(page, address)
-        quay(page, address)
+        curves(page)
+        quay(page)
         together(page, address)
         browser.close()
 

@@ -123,12 +123,12 @@ def test_a_thickened_line_is_width_times_length_and_sides_differ_as_told():
 
 
 @settings(max_examples=50, deadline=None)
-@given(ring, ring, st.sampled_from(["union", "subtract", "intersect"]))
+@given(ring, ring, st.sampled_from(["unite", "subtract", "intersect"]))
 def test_combined_outlines_are_those_of_shapely(one, two, operation):
     """shapely (GEOS), overlay of two polygons."""
     assume(simple(one) and simple(two))
     a, b = shapely.Polygon(one), shapely.Polygon(two)
-    theirs = {"union": a | b, "subtract": a - b, "intersect": a & b}[operation]
+    theirs = {"unite": a | b, "subtract": a - b, "intersect": a & b}[operation]
     other = {"name": "Other", "steps": [closed(flat(two))]}
     steps = closed(flat(one)), {"kind": "combine", "parts": ["Other"], "operation": operation}
     if theirs.area == 0:

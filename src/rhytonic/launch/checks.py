@@ -22,24 +22,27 @@ def run(argv: list[str]) -> int:
     """Run all checks; with arguments, only pytest with those."""
     # compiled files are kept, for the many processes that are started; version control leaves them out
     kept = {k: v for k, v in os.environ.items() if k != "PYTHONDONTWRITEBYTECODE"}
-    with ThreadPoolExecutor(1) as one, ThreadPoolExecutor(1) as other:
-        # what needs no interface begins while that is being built
-        early = [] if argv else [one.submit(_check, kept, *told) for told in _ALONE]
+    with ThreadPoolExecutor(1) as beside:
+        # what only looks at the sources goes on beside all else: on two cores something always waits
+        early = [] if argv else [beside.submit(_check, kept, *told) for told in _ALONE]
         machine.postgres_programs()
         machine.chromium()
         machine.interface()
-        late = [] if argv else [other.submit(_check, kept, *told) for told in _WITH_INTERFACE]
+        if early:
+            early[0].result()  # tests are compiled once, before many processes want them
+        late = [] if argv else [beside.submit(_check, kept, *told) for told in _WITH_INTERFACE]
+        folder = Path(tempfile.mkdtemp(prefix="rhytonic-test-", dir="/tmp"))
+        folder.chmod(0o711)
+        cluster = Cluster(folder, lasting=False)
+        try:
+            say("starting a database for the tests …")
+            environment = {**kept, "RHYTONIC_TEST_DATABASE_URL": cluster.start(), "OPENBLAS_NUM_THREADS": "1"}
+            say("pytest …")
+            command = [sys.executable, "-m", "pytest", *(argv or TOGETHER)]
+            code = subprocess.run(command, cwd=ROOT, env=environment).returncode
+        finally:
+            cluster.remove()
         failed = [title for done in early + late if (title := done.result())]
-    folder = Path(tempfile.mkdtemp(prefix="rhytonic-test-", dir="/tmp"))
-    folder.chmod(0o711)
-    cluster = Cluster(folder, lasting=False)
-    try:
-        say("starting a database for the tests …")
-        environment = {**kept, "RHYTONIC_TEST_DATABASE_URL": cluster.start(), "OPENBLAS_NUM_THREADS": "1"}
-        say("pytest …")
-        code = subprocess.run([sys.executable, "-m", "pytest", *(argv or TOGETHER)], cwd=ROOT, env=environment).returncode
-    finally:
-        cluster.remove()
     if failed:
         print(f"Rhytonic: failed beside pytest: {', '.join(failed)}", file=sys.stderr)
     return code or bool(failed)
@@ -47,8 +50,8 @@ def run(argv: list[str]) -> int:
 
 _TOOLS = Path(sys.executable).parent
 _ALONE: list[tuple[str, list[str], Path]] = [
-    ("mypy on the core", [str(_TOOLS / "mypy")], ROOT),
     ("collection of the tests", [sys.executable, "-m", "pytest", "--collect-only", "-qq"], ROOT),
+    ("mypy on the core", [str(_TOOLS / "mypy")], ROOT),
     ("ruff", [str(_TOOLS / "ruff"), "check", "src", "tests", "bench"], ROOT),
     ("import-linter", [str(_TOOLS / "lint-imports"), "--no-cache"], ROOT)]
 _WITH_INTERFACE: list[tuple[str, list[str], Path]] = [

@@ -23,7 +23,7 @@ from .spans import Spans, assembled, together
 from .straightened import round_arcs, straightened
 
 Ends = Literal["flat", "round"]
-Operation = Literal["union", "subtract", "intersect"]
+Operation = Literal["unite", "subtract", "intersect"]
 
 
 @dataclass(frozen=True, eq=False)
@@ -103,7 +103,7 @@ def combined(curve: Curve, others: Sequence[Curve], operation: Operation, step: 
             raise StepError(f"{who} lies off the plane of this one by up to {{length}}; move or flatten it", "parts",
                             float(off.max()))
     regions = [region_of(one, plane) for one in (curve, *others)]
-    if operation == "union":
+    if operation == "unite":
         region = shapely.union_all(regions)
     elif operation == "subtract":
         region = regions[0].difference(shapely.union_all(regions[1:]))
@@ -111,7 +111,7 @@ def combined(curve: Curve, others: Sequence[Curve], operation: Operation, step: 
         region = reduce(lambda a, b: a.intersection(b), regions)
     out = traced(rings_of(region), [curve, *others], [True] + [False] * len(others), plane, step)
     if out is None:
-        told = {"subtract": "nothing is left: the others cover this curve", "union": "the curves enclose nothing",
+        told = {"subtract": "nothing is left: the others cover this curve", "unite": "the curves enclose nothing",
                 "intersect": "the curves have no area in common"}[operation]
         raise StepError(told, "parts")
     return Outlined(out.curve, np.where(out.source == 0, out.point, -1), False)

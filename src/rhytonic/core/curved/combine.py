@@ -20,7 +20,7 @@ from .common import CurveStep
 class Combine(Step):
     kind: Literal["combine"]
     parts: Annotated[list[PartName], Field(min_length=1, max_length=1000)]
-    operation: Operation = "union"
+    operation: Operation = "unite"
 
 
 class CombineKind(CurveStep[Combine]):
