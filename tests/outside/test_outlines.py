@@ -234,3 +234,10 @@ def test_lengths_on_a_surface_are_true():
         p = mesh.points[t.corners[corner]]
         vector = sum(np.cross(p[i], p[(i + 1) % len(p)]) for i in range(len(p))) / 2
         assert laid == pytest.approx(np.linalg.norm(vector), rel=1e-9)
+
+
+def test_round_ends_of_a_band_that_is_all_on_one_side_stand_there():
+    """Half discs about the middle of each end, whether the outline is sound as it comes or was put together anew."""
+    for points in ([(0, 0), (10, 0)], [(0, 0), (10, 0), (10, 1.5), (0, 1.5)]):
+        ours = region({"kind": "path", "points": flat(points)}, {"kind": "thicken", "left": 2, "right": 0, "ends": "round"})
+        assert ours.contains(shapely.Point(-0.95, 1)) and not ours.contains(shapely.Point(-0.95, -0.5))

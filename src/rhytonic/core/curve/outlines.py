@@ -15,7 +15,7 @@ from ..mesh.mesh import Floats
 from ..mesh.names import Ids, name
 from ..mesh.topology import Ints
 from .curve import ARC, STEPS, STRAIGHT, Curve, Wires
-from .nest import areal
+from .nest import areal, nested
 from .parallel import Corners, FlatRun, Side, beside, covered, flat_run, grid_of
 from .plane import CurvePlane, plane_of
 from .region import Traced, region_of, rings_of, traced
@@ -49,7 +49,7 @@ def offset_curve(curve: Curve, step: str, distance: float, corners: Corners) -> 
         StepError: the curve is not flat, or nothing is left of it.
     """
     plane, plain, runs = _flat(curve, step, "an offset")
-    signs = [_outward(curve, plane, r) if run.closed else 1.0 for r, run in enumerate(runs)]
+    signs = _outward(curve, plane)
     sides = [beside(run, distance * sign, corners) for run, sign in zip(runs, signs, strict=True)]
     raw, source = _raw(plain, sides, plane, step, "offset")
     if all(s.sound for s in sides) and _simple(raw, plane) and _nested_alike(plain, raw, plane):
@@ -127,18 +127,16 @@ def _flat(curve: Curve, step: str, what: str) -> tuple[CurvePlane, Curve, list[F
     return plane, plain, [flat_run(plain, r, plane) for r in range(w.closed.size)]
 
 
-def _outward(curve: Curve, plane: CurvePlane, run: int) -> float:
-    """−1 where what a closed run encloses lies to its left, holes counted, so that outward is to its right; else 1."""
+def _outward(curve: Curve, plane: CurvePlane) -> list[float]:
+    """Of each run, −1 where outward is to its right, as for one that has what is enclosed on its left; else 1."""
     line = curve.divided
     flat = plane.flat(line.points)
-    ring = shapely.Polygon(flat[line.run(run)])
-    x, y = flat[line.run(run)].T
-    turns = float(x @ np.roll(y, -1) - y @ np.roll(x, -1)) > 0
-    inside = areal(ring).representative_point()
-    depth = sum(areal(shapely.Polygon(flat[line.run(i)])).contains(inside)
-                for i in range(line.closed.size) if i != run and line.closed[i] and
-                abs(shapely.Polygon(flat[line.run(i)]).area) > abs(ring.area))
-    return -1.0 if turns == (depth % 2 == 0) else 1.0
+    closed = np.flatnonzero(line.closed).tolist()
+    out = [1.0] * line.closed.size
+    if closed:
+        for run, turned in zip(closed, nested([flat[line.run(r)] for r in closed]).turned, strict=True):
+            out[run] = 1.0 if turned else -1.0
+    return out
 
 
 def _raw(curve: Curve, sides: Sequence[Side], plane: CurvePlane, step: str, role: str) -> tuple[Curve, Ints]:
@@ -197,10 +195,9 @@ def _covered_band(run: FlatRun, curve: Curve, plane: CurvePlane, left: float, ri
                   corners: Corners) -> shapely.Geometry:
     shapes = [covered(run, curve, plane, left, -right, corners)]
     if ends == "round" and not run.closed:
-        for at, out in ((run.at[-1], run.last[-1]), (run.at[0], -run.first[0])):
+        for at, out, more in ((run.at[-1], run.last[-1], left - right), (run.at[0], -run.first[0], right - left)):
             across = np.array([-out[1], out[0]])
-            side = (left, right) if at is not run.at[0] else (right, left)
-            middle, radius = at + across * (side[0] - side[1]) / 2, (left + right) / 2
+            middle, radius = at + across * more / 2, (left + right) / 2
             angle = np.linspace(0, np.pi, 2 * STEPS + 1)
             arms = np.cos(angle)[:, None] * -across + np.sin(angle)[:, None] * out
             shapes.append(shapely.Polygon(middle + radius * arms))
