@@ -23,7 +23,7 @@ export async function startDrawing(form: string): Promise<void> {
     const at = new Vector3(...faceMiddle(pick.part, pick.elements)).applyMatrix4(matrix);
     plane = { origin: at.toArray() as Triple, across: x.toArray() as Triple, up: y.toArray() as Triple, out: z.toArray() as Triple };
   }
-  editor.set({ drawing: { form, stage: "wait", plane, view: null, from: [0, 0], to: [0, 0], height: 0 } });
+  editor.set({ path: null, drawing: { form, stage: "wait", plane, view: null, from: [0, 0], to: [0, 0], height: 0 } });
 }
 
 function faceMiddle(part: string, faces: readonly number[]): Triple {

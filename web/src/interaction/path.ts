@@ -1,5 +1,6 @@
 import { addPart, freeName, setStep } from "../model/intents";
 import { type Corner, isClosed, pathAtHand, pathOf, type PathPoint, pointsOf, setPath, told, underWay } from "../model/path";
+import { keepsOut } from "../model/parts";
 import { editor, METRES, partOf, partsOf, type Triple, unitOf } from "../model/store";
 import { change, tell } from "../sync/build";
 import { accept } from "./session/storing";
@@ -8,6 +9,11 @@ import { accept } from "./session/storing";
 export async function startPath(afresh = false, freehand = false): Promise<void> {
   await accept();
   const hand = afresh || freehand ? null : pathAtHand(editor.get());
+  const kept = hand === null ? null : keepsOut(editor.get(), hand.part);
+  if (kept !== null) {
+    tell(kept);
+    return;
+  }
   editor.set({ drawing: null, pick: null, path: { part: hand?.part ?? null, step: hand?.step ?? null, plane: null, end: "last", picked: null, freehand, added: false } });
 }
 
@@ -19,7 +25,8 @@ export function endPath(): void {
 async function put(label: string, points: readonly PathPoint[], more: Record<string, unknown> = {}): Promise<boolean> {
   const { path } = editor.get();
   if (path === null) return false;
-  if (path.part !== null && path.step !== null) return change(label, setStep(path.part, path.step, { points: told(points), ...more }));
+  // undone, or removed in another window, it begins anew
+  if (path.part !== null && path.step !== null && pathOf(partOf(editor.get(), path.part)) !== null) return change(label, setStep(path.part, path.step, { points: told(points), ...more }));
   const parts = partsOf(editor.get());
   const id = freeName("part", parts.map((p) => p.id));
   const name = freeName("Path", parts.map((p) => p.name), " ");

@@ -93,7 +93,7 @@ export function openBuild(id: string): Promise<void> {
 
 async function fetchBuild(id: string): Promise<void> {
   previewer.cancel();
-  editor.set({ build: null, meshes: {}, pick: null, session: null, preview: null, findings: {}, current: null, openStep: null, isolated: null, section: null, drawing: null, pivoting: false, placing: false, moved: null, trailing: null, copying: false, swung: null, clear: null, beside: null, chosen: [], axisLock: null, stack: null });
+  editor.set({ build: null, meshes: {}, pick: null, session: null, preview: null, findings: {}, current: null, openStep: null, isolated: null, section: null, drawing: null, path: null, pivoting: false, placing: false, moved: null, trailing: null, copying: false, swung: null, clear: null, beside: null, chosen: [], axisLock: null, stack: null });
   const [build, kinds] = await Promise.all([
     answerBuild(api.GET("/api/builds/{build_id}", { params: { path: { build_id: id } } })),
     answer(api.GET("/api/kinds")),

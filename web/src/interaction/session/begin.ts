@@ -39,6 +39,7 @@ export function begin(tool: ToolName, part: string, pick: Picked | null, takes: 
       dragging: false,
       hover: null,
     },
+    path: null,
     previewError: null,
     soft: null,
   });

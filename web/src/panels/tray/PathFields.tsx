@@ -1,5 +1,5 @@
 import { Button, Select } from "antd";
-import { useState } from "react";
+import { useEffect, useRef, useState } from "react";
 
 import { focusView } from "../../interaction/focus";
 import { addByLength, addPoint, closePath, endPath, movePoint, removePoint, setCorner } from "../../interaction/path";
@@ -17,6 +17,10 @@ function stepUnderWay(s: EditorState) {
 export function PathFields() {
   const path = useEditor((s) => s.path);
   const step = useEditor(stepUnderWay);
+  const elsewhere = useEditor((s) => s.path?.part != null && s.current !== s.path.part);
+  useEffect(() => {
+    if (elsewhere) endPath(); // another part is at work now
+  }, [elsewhere]);
   if (path === null) return null;
   const [points, closed] = [pointsOf(step), isClosed(step)];
   return (
@@ -30,36 +34,44 @@ export function PathFields() {
   );
 }
 
+/** The next point by length and angle, or by its place; the first one by its place. */
 function NextPoint() {
   const unit = useEditor(unitOf);
   const path = useEditor((s) => s.path);
-  const first = useEditor((s) => stepUnderWay(s) === null);
+  const step = useEditor(stepUnderWay);
   const ref = useValueField();
-  const [length, setLength] = useState(10);
-  const [angle, setAngle] = useState(0);
-  const [place, setPlace] = useState<Triple>([0, 0, 0]);
-  const byLength = async () => {
-    await settleFields();
-    setLength((l) => { setAngle((a) => { void addByLength(l, a); return a; }); return l; });
+  const latest = useRef({ length: 10, angle: 0, place: {} as Record<number, number> });
+  const [, redraw] = useState(0);
+  const put = (values: Partial<typeof latest.current>) => {
+    latest.current = { ...latest.current, ...values };
+    redraw((n) => n + 1);
   };
-  const byPlace = (at: Triple) => void addPoint(at).then(focusView);
-  const axes = placed(path?.plane?.out ?? [0, 0, 1]);
-  if (first) {
-    return (
-      <span className="fields">
-        first point
-        {axes.map((k, i) => (
-          <NumberField key={k} {...(i === 0 ? { inputRef: ref } : {})} label={`${"xyz"[k]} of the first point`} unit={unit} suffix={"xyz"[k] as string} width={80} value={place[k] as number} onCommit={(v) => setPlace(place.map((o, j) => (j === k ? v : o)) as unknown as Triple)} onEnter={() => setPlace((p) => { byPlace(p); return p; })} />
-        ))}
-      </span>
-    );
-  }
+  const points = pointsOf(step);
+  const from = (path?.end === "first" ? points[0] : points.at(-1))?.at ?? [0, 0, 0];
+  const byLength = () => void settleFields().then(() => addByLength(latest.current.length, latest.current.angle)).then(focusView);
+  const byPlace = () => {
+    void settleFields()
+      .then(() => addPoint(from.map((v, k) => latest.current.place[k] ?? v) as unknown as Triple))
+      .then(() => put({ place: {} }))
+      .then(focusView);
+  };
+  const first = points.length === 0;
   return (
     <span className="fields">
-      next: length
-      <NumberField inputRef={ref} label="length to the next point" unit={unit} suffix={unit} width={84} value={length} onTry={setLength} onCommit={setLength} onEnter={() => void byLength().then(focusView)} />
-      angle
-      <NumberField label="angle to the next point" unit={null} suffix="°" width={70} value={angle} onTry={setAngle} onCommit={setAngle} onEnter={() => void byLength().then(focusView)} />
+      {first ? "first point" : "next: length"}
+      {!first && (
+        <>
+          <NumberField inputRef={ref} label="length to the next point" unit={unit} suffix={unit} width={84} value={latest.current.length} onTry={(length) => put({ length })} onCommit={(length) => put({ length })} onEnter={byLength} />
+          angle
+          <NumberField label="angle to the next point" unit={null} suffix="°" width={66} value={latest.current.angle} onTry={(angle) => put({ angle })} onCommit={(angle) => put({ angle })} onEnter={byLength} />
+          or at
+        </>
+      )}
+      {placed(path?.plane?.out ?? [0, 0, 1]).map((k, i) => {
+        const value = latest.current.place[k] ?? (from[k] as number);
+        const keep = (v: number) => put({ place: { ...latest.current.place, [k]: v } });
+        return <NumberField key={k} {...(first && i === 0 ? { inputRef: ref } : {})} label={`${"xyz"[k]} of the ${first ? "first" : "next"} point`} unit={unit} suffix={"xyz"[k] as string} width={76} value={value} onTry={keep} onCommit={keep} onEnter={byPlace} />;
+      })}
     </span>
   );
 }
