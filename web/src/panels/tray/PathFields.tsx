@@ -17,7 +17,7 @@ function stepUnderWay(s: EditorState) {
 export function PathFields() {
   const path = useEditor((s) => s.path);
   const step = useEditor(stepUnderWay);
-  const elsewhere = useEditor((s) => s.path?.part != null && s.current !== s.path.part);
+  const elsewhere = useEditor((s) => s.path?.part != null && s.current !== s.path.part && partOf(s, s.path.part) !== null);
   useEffect(() => {
     if (elsewhere) endPath(); // another part is at work now
   }, [elsewhere]);
