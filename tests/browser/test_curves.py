@@ -236,13 +236,15 @@ def test_two_outlines_are_united_and_a_path_gives_way_to_other_tools(editor):
     editor.page.keyboard.press("Escape")
     editor.tray.get_by_role("button", name="Whole part").click()
     editor.page.get_by_role("menuitem", name="Combine").click()
-    editor.tray.locator(".ant-select-selector, .ant-select").first.click()
-    editor.page.locator(".ant-select-item-option", has_text="Two").click()
+    editor.click(0.18, 0, 0)  # on the line of the other
+    expect(editor.tray.locator(".ant-select-selection-item").first).to_have_text("Two")
     editor.view.focus()
     editor.page.keyboard.press("Enter")
     editor.wait_document(lambda d: d["parts"][0]["steps"][-1]["kind"] == "combine" and d["parts"][0]["steps"][-1]["parts"] == ["two"])
     one = told(editor)[0]["curve"]
     assert one["area"] > 400 and one["closed"]
+    editor.click(0.02, 0, 0)  # a curve is chosen by its line
+    expect(editor.page.get_by_role("region", name="Recipe of Two")).to_be_visible()
     # typed places of a new path; a form to be drawn lays the path down, so does another part that is chosen
     editor.page.get_by_role("button", name="Form", exact=True).click()
     by_hand = editor.page.get_by_role("group", name="Draw by hand")

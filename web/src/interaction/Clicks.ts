@@ -3,7 +3,7 @@ import { isLockedPart } from "../model/parts";
 import { idsOf, setPick } from "../model/picks";
 import { editor, kindOf, partOf } from "../model/store";
 import { bandWay } from "../scene/bandWay";
-import { ghostUnder } from "../scene/hit";
+import { curveUnder, ghostUnder } from "../scene/hit";
 import type { Pointer } from "../scene/pointer";
 import type { Pane } from "../scene/Sheet";
 import { change, tell } from "../sync/build";
@@ -43,6 +43,11 @@ export class Clicks {
     const maker = hit === null || hit.aside === true ? this.madeBelow() : null;
     if (maker !== null) tell(`What is seen here is made below “you work here”, by ${maker.title}.`, { title: "Work below it", go: () => void change("Move working mark", setMark(maker.part, maker.step)) });
     if (hit === null) {
+      const curve = toggle || remove ? null : curveUnder(at.x, at.y, sightOf(this.views, pane));
+      if (curve !== null && curve !== current) {
+        editor.set({ current: curve, pick: null, openStep: null });
+        return;
+      }
       if (maker === null) this.tellGhost(pane, at);
       if (!toggle && !remove && current !== null) setPick(current, pickKind, []);
       return;

@@ -121,6 +121,17 @@ export function firstDistance(ray: Ray, sight: Sight): number {
   return best;
 }
 
+/** The part that is a curve whose line runs nearest under a pixel; null where none is within reach. */
+export function curveUnder(x: number, y: number, sight: Sight): string | null {
+  let best: Candidate | null = null;
+  for (const [part, view] of sight.parts) {
+    const line = view.mesh?.surface;
+    if (!view.isCurve || line == null || !view.group.visible) continue;
+    for (const found of nearEdges(x, y, part, line, toScreen(view, sight.camera), sight.camera)) if (best === null || found.near < best.near) best = found;
+  }
+  return best?.part ?? null;
+}
+
 /** The first part a ray meets that is drawn see-through and so never picked; null where there is none. */
 export function ghostUnder(x: number, y: number, sight: Sight): string | null {
   const ray = sight.camera.ray(x, y);

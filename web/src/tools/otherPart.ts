@@ -3,7 +3,7 @@ import { Vector3 } from "three";
 import { othersOf } from "../model/kinds";
 import { othersFor } from "../model/parts";
 import { editor, kindOf, partOf, type Values } from "../model/store";
-import { hitAt } from "../scene/hit";
+import { curveUnder, hitAt } from "../scene/hit";
 import type { Overlay } from "../scene/overlay";
 import type { Pointer } from "../scene/pointer";
 import { token } from "../theme/theme";
@@ -24,7 +24,8 @@ export class OtherPartTool implements Tool {
 
   private under(place: ToolPlace, at: Pointer): string | null {
     const parts = new Map([...place.sight.parts].filter(([id]) => id !== place.session.part));
-    return hitAt(at.x, at.y, "faces", { ...place.sight, parts, current: null }, 0, false)?.part ?? null;
+    const sight = { ...place.sight, parts, current: null };
+    return hitAt(at.x, at.y, "faces", sight, 0, false)?.part ?? curveUnder(at.x, at.y, sight);
   }
 
   click(place: ToolPlace, at: Pointer): Click | null {
