@@ -64,7 +64,8 @@ def elevation() -> bytes:
 def moulding() -> bytes:
     """The section of the window's moulding, its back edge in the middle."""
     sheet = Sheet(16, 6)
-    sheet.shape([(x, y + 1) for x, y in window.SECTION])
+    bend = [(3.5 - 2 * t + 0.7 * t * (1 - t), 1.5 + 2 * t - 0.9 * t * (1 - t)) for t in (k / 12 for k in range(13))]
+    sheet.shape([(x, y + 1) for x, y in [*window.SECTION[:3], *bend, *window.SECTION[5:]]])
     sheet.line((-8, 1), (8, 1), 1)
     sheet.line((0, 0), (0, 6), 1)
     return sheet.png()

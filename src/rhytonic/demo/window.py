@@ -18,9 +18,9 @@ def parts() -> list[dict[str, Any]]:
     every = {"vertices": "all"}
     return [
         {"name": "Moulding profile", "id": "profile", "steps": [
-            {"id": "line", "kind": "path", "closed": True, "points": profile}]},
+            {"id": "line", "kind": "path", "closed": True, "steps": 4, "points": profile}]},
         {"name": "Casing", "id": "casing", "steps": [
-            {"id": "opening", "kind": "path", "steps": 12, "points": [
+            {"id": "opening", "kind": "path", "steps": 8, "points": [
                 [ROUND, 0, 0], {"at": [ROUND, 80, 0], **corner}, {"at": [-ROUND, 80, 0], **corner}, [-ROUND, 0, 0]]},
             {"id": "moulding", "kind": "sweep", "profile": "profile", "mirrored": True}]},
         {"name": "Sill", "id": "sill", "placement": {"translate": [0, -4, 2]}, "steps": [

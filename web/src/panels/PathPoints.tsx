@@ -28,19 +28,22 @@ export function PathPoints({ part, step }: { readonly part: string; readonly ste
   return (
     <div className="pathpoints" aria-label="Points of the path">
       {points.slice(0, MOST).map((p, i) => (
-        <div className="row" key={i}>
+        <div className="pathpoint" key={i}>
+          <span className="ordinal">{i + 1}</span>
           <span className="triple">
             {[0, 1, 2].map((k) => (
-              <NumberField key={k} label={`${"xyz"[k]} of point ${i + 1}`} unit={unit} width={58} value={p.at[k] as number} onCommit={(v) => v !== p.at[k] && set(i, { ...p, at: p.at.map((o, j) => (j === k ? v : o)) as unknown as Triple })} />
+              <NumberField key={k} label={`${"xyz"[k]} of point ${i + 1}`} unit={unit} width={56} value={p.at[k] as number} onCommit={(v) => v !== p.at[k] && set(i, { ...p, at: p.at.map((o, j) => (j === k ? v : o)) as unknown as Triple })} />
             ))}
           </span>
-          <Select size="small" aria-label={`corner of point ${i + 1}`} style={{ width: 78 }} value={p.corner ?? "sharp"} options={CORNERS.map((o) => ({ ...o }))} onChange={(c: Corner) => { set(i, cornered(points, i, c)); focusView(); }} />
-          {(p.corner === "fillet" || p.corner === "chamfer") && <NumberField label={`size of point ${i + 1}`} unit={unit} width={52} value={p.size ?? 0} onCommit={(v) => v >= 0 && set(i, { ...p, size: v })} />}
+          <span className="corner">
+            <Select size="small" aria-label={`corner of point ${i + 1}`} style={{ width: 78 }} value={p.corner ?? "sharp"} options={CORNERS.map((o) => ({ ...o }))} onChange={(c: Corner) => { set(i, cornered(points, i, c)); focusView(); }} />
+            {(p.corner === "fillet" || p.corner === "chamfer") && <NumberField label={`size of point ${i + 1}`} unit={unit} width={52} value={p.size ?? 0} onCommit={(v) => v >= 0 && set(i, { ...p, size: v })} />}
+          </span>
         </div>
       ))}
       {points.length > MOST && <p className="muted">and {points.length - MOST} more, in the view</p>}
-      <div className="row">
-        <Button size="small" onClick={() => void draw()}>Draw on in the view</Button>
+      <div className="forms">
+        <Button size="small" onClick={() => void draw()}>Draw on</Button>
         {bent && <Button size="small" onClick={() => void sharpenPath(part).then(focusView)}>Make corners sharp</Button>}
       </div>
     </div>

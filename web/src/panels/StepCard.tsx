@@ -82,7 +82,7 @@ export function StepCard(p: Props) {
         )}
         {faulty && !p.open && <span className="flag" title={status?.error ?? "see inside"}>▲</span>}
         <span className="told">
-          {off ? "off" : p.open ? `faces ${status?.faces_before ?? 0} → ${status?.faces_after ?? 0}` : summary(step, kind)}
+          {off ? "off" : p.open && (status?.faces_after ?? 0) + (status?.faces_before ?? 0) === 0 ? "" : p.open ? `faces ${status?.faces_before ?? 0} → ${status?.faces_after ?? 0}` : summary(step, kind)}
         </span>
       </div>
       {p.open && kind !== null && (
