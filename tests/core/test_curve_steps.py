@@ -83,6 +83,13 @@ def crosses(outline):
     return not shapely.is_simple(shapely.MultiLineString([np.concatenate([r, r[:1]]) for r in rings]))
 
 
+def test_a_hole_in_line_with_its_outline_is_closed_without_a_slit():
+    """Found at random: ears join a hole to the outline along a line on which points of both stand."""
+    way = [[4, 0, 0], [0, -1, 0], [8, -10, 0], [-4, 15, 0], [0, 1, 0], [4, 5, 0]]
+    m = measure(solid({**path(way), "closed": True}, {"id": "o", "kind": "offset", "distance": 1.5, "corners": "round"}, BODY))
+    assert m.closed and m.manifold and m.genus == 1
+
+
 def test_names_come_of_the_points_of_the_curve_and_stay_when_numbers_change():
     def ids(width, radius):
         mesh = solid(path(U), {"id": "r", "kind": "round_corner", "pick": in_box(9, 9, 11, 11), "radius": radius},

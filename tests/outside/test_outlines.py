@@ -238,6 +238,8 @@ def test_lengths_on_a_surface_are_true():
 
 def test_round_ends_of_a_band_that_is_all_on_one_side_stand_there():
     """Half discs about the middle of each end, whether the outline is sound as it comes or was put together anew."""
+    crossing = region({"kind": "path", "points": flat([(-7, 2), (10, 4), (3, 11), (1, -2)])}, {"kind": "thicken", "width": 2, "ends": "round"})
+    assert crossing.geom_type == "Polygon" and len(crossing.interiors) == 1  # ends and band are one piece, found at random
     for points in ([(0, 0), (10, 0)], [(0, 0), (10, 0), (10, 1.5), (0, 1.5)]):
         ours = region({"kind": "path", "points": flat(points)}, {"kind": "thicken", "left": 2, "right": 0, "ends": "round"})
         assert ours.contains(shapely.Point(-0.95, 1)) and not ours.contains(shapely.Point(-0.95, -0.5))

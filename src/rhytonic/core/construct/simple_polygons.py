@@ -6,6 +6,8 @@ from collections.abc import Sequence
 
 import mapbox_earcut
 import numpy as np
+import shapely
+from scipy.spatial import cKDTree
 
 from ..mesh.mesh import Floats
 from ..mesh.topology import Ints
@@ -14,8 +16,9 @@ from ..mesh.topology import Ints
 def simple_polygons(points: Floats, loops: Sequence[Ints], normal: Floats) -> list[list[int]]:
     """Polygons that cover the region between ``loops``, in the vertices of those alone.
 
-    The region is cut into triangles (ears; mapbox_earcut), which are joined again across the longest edges first wherever
-    the union visits no vertex twice (S. Hertel, K. Mehlhorn, FCT 1983, joins convex ones so). One hole leaves two polygons.
+    The region is cut into triangles (ears; mapbox_earcut; or Delaunay's where those leave slits), which are joined again
+    across the longest edges first wherever the union visits no vertex twice (S. Hertel, K. Mehlhorn, FCT 1983, joins convex
+    ones so). One hole leaves two polygons.
 
     Args:
         points: (V, 3).
@@ -25,16 +28,49 @@ def simple_polygons(points: Floats, loops: Sequence[Ints], normal: Floats) -> li
     flat = points @ _plane(normal)
     outer = max(range(len(loops)), key=lambda i: _area(flat[loops[i]]))
     ordered = [loops[outer], *(loop for i, loop in enumerate(loops) if i != outer)]
-    vertex = np.concatenate(ordered)
-    ends = np.cumsum([loop.size for loop in ordered]).astype(np.uint32)
-    corners = mapbox_earcut.triangulate_float64(np.ascontiguousarray(flat[vertex]), ends).astype(np.int64).reshape(-1, 3)
-    triangles = vertex[corners]
+    faces = _with_straight_points(_turned(flat, _ears(flat, ordered)), loops)
+    if not _fits(faces, loops):
+        others = _with_straight_points(_turned(flat, _delaunay(flat, ordered)), loops)
+        faces = others if _fits(others, loops) else faces
+    return _joined(flat, faces)
+
+
+def _turned(flat: Floats, triangles: Ints) -> list[list[int]]:
+    """Triangles counter-clockwise, without those that have a corner twice."""
     p = flat[triangles]
     one, two = p[:, 1] - p[:, 0], p[:, 2] - p[:, 0]
     backward = one[:, 0] * two[:, 1] - one[:, 1] * two[:, 0] < 0
     triangles[backward] = triangles[backward, ::-1]
-    faces = [list(map(int, t)) for t in triangles if len(set(t.tolist())) == 3]
-    return _joined(flat, _with_straight_points(faces, loops))
+    return [list(map(int, t)) for t in triangles if len(set(t.tolist())) == 3]
+
+
+def _ears(flat: Floats, loops: Sequence[Ints]) -> Ints:
+    vertex = np.concatenate(loops)
+    ends = np.cumsum([loop.size for loop in loops]).astype(np.uint32)
+    corners = mapbox_earcut.triangulate_float64(np.ascontiguousarray(flat[vertex]), ends).astype(np.int64).reshape(-1, 3)
+    out: Ints = vertex[corners]
+    return out
+
+
+def _delaunay(flat: Floats, loops: Sequence[Ints]) -> Ints:
+    """Where points of several loops stand in line ears leave slits; triangles of all points do not (shapely)."""
+    region = shapely.Polygon(flat[loops[0]], [flat[loop] for loop in loops[1:]])
+    parts = shapely.get_parts(shapely.constrained_delaunay_triangles(region)) if region.is_valid else []
+    if not len(parts):
+        return np.zeros((0, 3), np.int64)
+    vertex = np.concatenate(loops)
+    corners = shapely.get_coordinates(parts).reshape(-1, 4, 2)[:, :3]
+    nearest = np.asarray(cKDTree(flat[vertex]).query(corners.reshape(-1, 2))[1], np.int64)
+    out: Ints = vertex[nearest].reshape(-1, 3)
+    return out
+
+
+def _fits(faces: list[list[int]], loops: Sequence[Ints]) -> bool:
+    """Whether faces meet edge to edge, and their outer edges are those of the loops."""
+    sides = [(a, b) for face in faces for a, b in zip(face, face[1:] + face[:1], strict=True)]
+    rim = {(int(a), int(b)) for loop in loops for a, b in zip(loop, np.roll(loop, -1), strict=True)}
+    there = set(sides)
+    return len(there) == len(sides) and all((b, a) in there or (a, b) in rim for a, b in sides) and rim <= there
 
 
 def _with_straight_points(faces: list[list[int]], loops: Sequence[Ints]) -> list[list[int]]:

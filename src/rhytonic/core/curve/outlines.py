@@ -201,7 +201,7 @@ def _covered_band(run: FlatRun, curve: Curve, plane: CurvePlane, left: float, ri
             angle = np.linspace(0, np.pi, 2 * STEPS + 1)
             arms = np.cos(angle)[:, None] * -across + np.sin(angle)[:, None] * out
             shapes.append(shapely.Polygon(middle + radius * arms))
-    return shapes[0] if len(shapes) == 1 else shapely.union_all(shapes)
+    return shapes[0] if len(shapes) == 1 else shapely.union_all(shapes, grid_size=grid_of(run.at))
 
 
 def _simple(curve: Curve, plane: CurvePlane) -> bool:
