@@ -24,14 +24,18 @@ _BODY: dict[str, Any] = {"requestBody": {"required": True, "content": {
     "application/octet-stream": {"schema": {"type": "string", "format": "binary"}}}}}
 
 
+def _body(most: int) -> bytes:
+    """The body of the request, judged by its length before it is read."""
+    request.max_content_length = most + 1
+    if (request.content_length or 0) > most:
+        raise BadModel(f"the file has {(request.content_length or 0) / 2**20:.0f} MB; at most {most // 2**20} MB are taken")
+    return request.stream.read(most + 1)
+
+
 @api.post("", responses={201: ModelInfo}, openapi_extensions=_BODY)
 def add_model(query: ModelName) -> Any:
     """Keep a model file; the body is the file. Its format is told from its bytes. What cannot be read is not kept."""
-    request.max_content_length = LARGEST_UPLOAD + 1
-    if (request.content_length or 0) > LARGEST_UPLOAD:
-        raise BadModel(f"the file has {(request.content_length or 0) / 2**20:.0f} MB; "
-                       f"at most {LARGEST_UPLOAD // 2**20} MB are taken")
-    data = request.stream.read(LARGEST_UPLOAD + 1)
+    data = _body(LARGEST_UPLOAD)
     format, model = format_of(data), read_model(data)
     found = guess(model, format)
     with room().database.session() as session:
@@ -46,11 +50,7 @@ def add_model(query: ModelName) -> Any:
 @api.post("/drawing", responses={200: TakenModel}, openapi_extensions=_BODY)
 def drawing_parts(query: DrawingQuery) -> Any:
     """An SVG or DXF drawing as parts that are curves; the body is the file. It is not kept: its points are in the parts."""
-    request.max_content_length = LARGEST_DRAWING + 1
-    if (request.content_length or 0) > LARGEST_DRAWING:
-        raise BadModel(f"the file has {(request.content_length or 0) / 2**20:.0f} MB; "
-                       f"at most {LARGEST_DRAWING // 2**20} MB are taken")
-    drawing = read_drawing(request.stream.read(LARGEST_DRAWING + 1), query.name)
+    drawing = read_drawing(_body(LARGEST_DRAWING), query.name)
     return TakenModel(groups=[], parts=recipe_of(drawing, query.to)["parts"], notes=list(drawing.notes)).model_dump()
 
 

@@ -35,14 +35,7 @@ export function HandoverPanel() {
     <section aria-label="Handover">
       <h2>Model</h2>
       <Select mode="multiple" size="small" aria-label="What is handed over" style={{ width: "100%", marginBottom: 10 }} placeholder="everything that is not hidden" maxTagCount="responsive" optionFilterProp="label" value={there} options={options} onChange={choose} />
-      {FILES.map((f) => (
-        <div className="file" key={f.format}>
-          <Button href={`/api/builds/${build.id}/export?format=${f.format}${of}`} download>
-            {f.title}
-          </Button>
-          <span className="muted">{f.text}</span>
-        </div>
-      ))}
+      <Files files={FILES} build={build.id} of={of} />
       <p className="muted">
         True scale, in metres, y up.
         {there.length === 0 && left > 0 && (left === 1 ? " One hidden part stays home." : ` ${left} hidden parts stay home.`)}
@@ -50,14 +43,7 @@ export function HandoverPanel() {
       {parts.some((p) => !p.hidden && isCurve(p, parts, kinds)) && (
         <>
           <h2>Drawing</h2>
-          {DRAWINGS.map((f) => (
-            <div className="file" key={f.format}>
-              <Button href={`/api/builds/${build.id}/export?format=${f.format}${of}`} download>
-                {f.title}
-              </Button>
-              <span className="muted">{f.text}</span>
-            </div>
-          ))}
+          <Files files={DRAWINGS} build={build.id} of={of} />
         </>
       )}
       <h2>Recipe</h2>
@@ -69,4 +55,22 @@ export function HandoverPanel() {
       </div>
     </section>
   );
+}
+
+interface FilesProps {
+  readonly files: readonly { readonly format: string; readonly title: string; readonly text: string }[];
+  readonly build: string;
+  readonly of: string;
+}
+
+/** Formats, each with its button and what it holds. */
+function Files({ files, build, of }: FilesProps) {
+  return files.map((f) => (
+    <div className="file" key={f.format}>
+      <Button href={`/api/builds/${build}/export?format=${f.format}${of}`} download>
+        {f.title}
+      </Button>
+      <span className="muted">{f.text}</span>
+    </div>
+  ));
 }
