@@ -245,6 +245,14 @@ def test_two_outlines_are_united_and_a_path_gives_way_to_other_tools(editor):
     assert one["area"] > 400 and one["closed"]
     editor.click(0.02, 0, 0)  # a curve is chosen by its line
     expect(editor.page.get_by_role("region", name="Recipe of Two")).to_be_visible()
+    editor.click(0.18, 0, 0)  # and a point of it by a click, though faces were picked before
+    editor.picked("1 vertex")
+    editor.page.keyboard.press("Escape")
+    editor.tray.get_by_role("button", name="Lathe").click()
+    editor.page.keyboard.type("12")  # goes to what people type first
+    expect(editor.tray.get_by_label("sides")).to_have_value("12")
+    editor.page.keyboard.press("Escape")
+    editor.page.keyboard.press("Escape")
     # typed places of a new path; a form to be drawn lays the path down, so does another part that is chosen
     editor.page.get_by_role("button", name="Form", exact=True).click()
     by_hand = editor.page.get_by_role("group", name="Draw by hand")

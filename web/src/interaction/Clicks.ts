@@ -1,9 +1,9 @@
 import { cageEnd, setMark } from "../model/intents";
 import { isLockedPart } from "../model/parts";
-import { idsOf, setPick } from "../model/picks";
+import { changeKind, idsOf, setPick } from "../model/picks";
 import { editor, kindOf, partOf } from "../model/store";
 import { bandWay } from "../scene/bandWay";
-import { curveUnder, ghostUnder } from "../scene/hit";
+import { curveUnder, ghostUnder, hitAt } from "../scene/hit";
 import type { Pointer } from "../scene/pointer";
 import type { Pane } from "../scene/Sheet";
 import { change, tell } from "../sync/build";
@@ -46,6 +46,13 @@ export class Clicks {
       const curve = toggle || remove ? null : curveUnder(at.x, at.y, sightOf(this.views, pane));
       if (curve !== null && curve !== current) {
         editor.set({ current: curve, pick: null, openStep: null });
+        return;
+      }
+      // a curve has points alone: one that is clicked is meant, whatever was picked before
+      const point = curve === null ? null : hitAt(at.x, at.y, "vertices", sightOf(this.views, pane), 0, false);
+      if (point !== null && point.part === curve && kind === "faces") {
+        changeKind("vertices");
+        setPick(curve, "vertices", [point.element]);
         return;
       }
       if (maker === null) this.tellGhost(pane, at);

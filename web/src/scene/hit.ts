@@ -127,7 +127,10 @@ export function curveUnder(x: number, y: number, sight: Sight): string | null {
   for (const [part, view] of sight.parts) {
     const line = view.mesh?.surface;
     if (!view.isCurve || line == null || !view.group.visible) continue;
-    for (const found of nearEdges(x, y, part, line, toScreen(view, sight.camera), sight.camera)) if (best === null || found.near < best.near) best = found;
+    for (const found of nearEdges(x, y, part, line, toScreen(view, sight.camera), sight.camera)) {
+      if (part === sight.current) return part; // of lines on one another that of the part at work is meant
+      if (best === null || found.near < best.near) best = found;
+    }
   }
   return best?.part ?? null;
 }

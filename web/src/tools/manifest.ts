@@ -87,7 +87,6 @@ export const MANIFEST: Readonly<Record<string, Look>> = {
   round_corner: {},
   combine: {
     points: { tool: otherPart, value: "parts", when: "always", sentence: "Click the other outline, or choose it. Enter accepts." },
-    others: () => "ghosted",
   },
   respace: {},
   smooth_curve: {},

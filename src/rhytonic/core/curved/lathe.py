@@ -22,6 +22,7 @@ from ..mesh.topology import Bools, Ints, Topology
 from ..params import Angle, Flag, Point, Ratios, Sides
 from ..pick.resolve import Picked
 from ..step.draft import Draft
+from ..step.facts import Knob
 from ..step.kind import Context, Remark, Step, StepKind
 from .common import the_curve
 
@@ -70,6 +71,8 @@ class LatheKind(StepKind[Lathe]):
     on_faces = False
     roles = ("side", "cap")
     numbers = frozenset({"axis", "at", "angle"})
+    knob = Knob("angle")
+    typed = "sides"
     summary = ("sides", "angle")
 
     def depends_on(self, p: Lathe, context: Context) -> list[str]:
