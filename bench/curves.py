@@ -81,4 +81,4 @@ def _outlines() -> Iterator[Row]:
     yield scrubbed("thickness of 500 points scrubbed", THICKENED, [drawn(band(0.05 + k / 1e4)) for k in range(20)])
     body = {"id": "body", "kind": "extrude_curve", "depth": 1}
     yield scrubbed("  with a body of it", THICKENED, [drawn(band(0.05 + k / 1e4), body) for k in range(20)])
-    yield scrubbed("  where it crosses itself", 0.1, [drawn(band(1.8 + k / 1e3)) for k in range(20)])
+    yield scrubbed("  where it crosses itself", 0.2, [drawn(band(1.8 + k / 1e3)) for k in range(20)])

@@ -25,9 +25,12 @@ def skin(vertex: Ints, rows: Bools, columns: Bools) -> tuple[Ints, Ints, Ints, I
     r, m = np.repeat(first, second.size), np.tile(second, first.size)
     on, beside = (r + 1) % len(rows), (m + 1) % len(columns)
     quads = np.stack([vertex[r, m], vertex[r, beside], vertex[on, beside], vertex[on, m]], axis=1)
-    new = quads != np.roll(quads, 1, axis=1)
+    new = quads != quads[:, [3, 0, 1, 2]]
+    places = np.empty((r.size, 4, 2), np.int64)
+    places[:, :, 0], places[:, :, 1] = r[:, None] + [0, 0, 1, 1], m[:, None] + [0, 1, 1, 0]
+    if new.all():  # as nearly always: nothing falls together
+        return np.full(r.size, 4), quads.ravel(), np.stack([r, m], axis=1), places.reshape(-1, 2)
     sides = new.sum(axis=1)
     real = sides >= 3
     cells = np.stack([r, m], axis=1)[real]
-    places = np.stack([np.stack([r, r, r + 1, r + 1], axis=1), np.stack([m, m + 1, m + 1, m], axis=1)], axis=2)
     return sides[real], quads[real][new[real]], cells, places[real][new[real]]

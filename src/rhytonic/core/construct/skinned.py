@@ -51,12 +51,14 @@ class Cap:
 @dataclass(frozen=True, eq=False)
 class Skinned:
     """Where corners lie on the sheets: ``begin`` (S + 1,) the first of each sheet, then of the caps; ``row``, ``column`` of
-    those on sheets; ``caps`` the first face that is one."""
+    those on sheets; ``caps`` the first face that is one; ``grids`` rows and columns of each sheet, whose vertices stand row
+    by row, none where some fall together."""
 
     begin: Ints
     row: Ints
     column: Ints
     caps: int
+    grids: tuple[tuple[int, int], ...]
 
 
 def skinned(sheets: Sequence[Sheet], caps: Sequence[Cap], added: tuple[Ids, Ints] | None = None, role: str = "cap") -> Draft:
@@ -100,13 +102,31 @@ def skinned(sheets: Sequence[Sheet], caps: Sequence[Cap], added: tuple[Ids, Ints
                          np.stack([caps[i].index for i in mine])))
     none_v, none_f = np.full(count + extra, -1), np.full(topology.face_count, -1)
     return Draft(topology, none_v, none_f, none_v, none_f, np.full(topology.corner_count, -1), tuple(born),
-                 data=_places(places, side_count))
+                 data=_places(places, side_count, sheets))
 
 
-def _places(places: Sequence[Ints], caps: int) -> Skinned:
+def _places(places: Sequence[Ints], caps: int, sheets: Sequence[Sheet]) -> Skinned:
     begin = np.concatenate([[0], np.cumsum([len(p) for p in places])]).astype(np.int64)
     every = np.concatenate([np.zeros((0, 2), np.int64), *places])
-    return Skinned(begin, every[:, 0].copy(), every[:, 1].copy(), caps)
+    plain = all(s.made.all() for s in sheets)
+    return Skinned(begin, every[:, 0].copy(), every[:, 1].copy(), caps,
+                   tuple((int(s.vertex.shape[0]), int(s.vertex.shape[1])) for s in sheets) if plain else ())
+
+
+def runs_back(draft: Draft, points: Floats) -> bool:
+    """Whether somewhere two neighbouring ways from a row to the next may run against each other."""
+    data: Skinned = draft.data
+    first = 0
+    for rows, columns in data.grids:
+        grid = points[first:first + rows * columns].reshape(rows, columns, 3)
+        first += rows * columns
+        ways = np.concatenate([grid[1:], grid[:1]]) - grid
+        # what leads from the last row to the first, or from the last column, counts only where those are joined: at worst
+        # it is looked at closely for nothing
+        beside = np.einsum("rmk,rmk->rm", ways[:, :-1], ways[:, 1:])
+        if (beside < 0).any() or (np.einsum("rk,rk->r", ways[:, -1], ways[:, 0]) < 0).any():
+            return True
+    return not data.grids
 
 
 def lengths_on(draft: Draft, points: Floats, along: Sequence[Floats], around: Sequence[Floats]) -> dict[str, Attribute]:

@@ -10,7 +10,7 @@ import numpy as np
 from pydantic import Field
 
 from ..construct.caps import Closed, caps_of, closed_by
-from ..construct.skinned import Cap, Naming, Sheet, lengths_on, skinned
+from ..construct.skinned import Cap, Naming, Sheet, lengths_on, runs_back, skinned
 from ..curve.curve import Curve, Polyline
 from ..curve.nest import nested
 from ..curve.section import Section, of_circle, of_curve, of_rectangle
@@ -126,6 +126,8 @@ class SweepKind(StepKind[Sweep]):
 
     def remarks(self, p: Sweep, draft: Draft, mesh: Mesh, made: Mesh) -> tuple[Remark, ...]:
         """Where a corner is narrower than the profile, its inner side runs backwards."""
+        if not runs_back(draft, made.points):
+            return ()
         t = made.topology
         quads = np.flatnonzero(t.sides == 4)
         corner = t.corners[t.offsets[quads, None] + np.arange(4)]
