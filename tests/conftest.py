@@ -8,7 +8,7 @@ import pytest
 from hypothesis import HealthCheck, settings
 from sqlalchemy import make_url
 
-settings.register_profile("rhytonic", deadline=None, max_examples=36, derandomize=True, print_blob=True,
+settings.register_profile("rhytonic", deadline=None, max_examples=26, derandomize=True, print_blob=True,
                           suppress_health_check=[HealthCheck.too_slow, HealthCheck.filter_too_much,
                                                  HealthCheck.data_too_large])
 settings.load_profile("rhytonic")

@@ -31,7 +31,7 @@ def steady(document):
     return {k: v for k, v in document.items() if v not in ([], None)}
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=40, deadline=None)
 @given(patches)
 def test_whatever_is_stored_is_undone_and_done_again(app, tries):
     api = Api(app)

@@ -97,7 +97,7 @@ moves = st.lists(st.tuples(st.sampled_from([0, 1]), st.sampled_from(["add", "add
 
 
 @given(moves)
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=15, deadline=None)
 def test_the_log_leads_to_the_build_whatever_two_windows_do(app, moves):
     """The patches of done entries, one after the other, make the build from what it was; those of each window's undone
     entries fit it; undo and redo in a row change nothing."""

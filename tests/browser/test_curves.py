@@ -105,10 +105,12 @@ def test_a_profile_drawn_over_a_board_is_swept_along_an_arc_and_turned(editor):
     editor.wait_document(lambda d: d["parts"][0]["steps"][-1].get("turn") == 90 and d["parts"][0]["steps"][-1].get("profile") == d["parts"][1]["id"])
     editor.tray.get_by_label("Mirror the profile").click()
     editor.wait_document(lambda d: d["parts"][0]["steps"][-1].get("mirrored") is True)
+    editor.tray.get_by_label("Move the origin of the profile on").click()  # held by its middle
+    editor.wait_document(lambda d: d["parts"][0]["steps"][-1].get("offset") == [4, 3])
     card = editor.page.locator('[data-step="sweep1"]')
     card.get_by_label("offset x").fill("3")
     card.get_by_label("offset x").press("Enter")
-    editor.wait_document(lambda d: d["parts"][0]["steps"][-1].get("offset") == [3, 0])
+    editor.wait_document(lambda d: d["parts"][0]["steps"][-1].get("offset") == [3, 3])
     expect(card.get_by_role("alert")).to_be_hidden()
 
 
@@ -180,6 +182,23 @@ def test_a_wire_is_drawn_on_from_a_single_point_by_typed_lengths(editor):
     document = editor.wait_document(lambda d: len(d["parts"][1]["steps"][0]["points"]) == 5)
     soft = document["parts"][1]["steps"][0]["points"][-1]
     assert soft["corner"] == "soft" and soft["out"][1] > 0 and soft["in"][1] == -soft["out"][1]
+    # on from the other end: its point is clicked, then the next
+    editor.page.keyboard.press("Escape")
+    editor.page.keyboard.press("Shift+N")
+    editor.click(0, 0.1, 0)
+    editor.click(-0.2, 0.1, 0)
+    document = editor.wait_document(lambda d: len(d["parts"][1]["steps"][0]["points"]) == 6)
+    assert document["parts"][1]["steps"][0]["points"][0]["at"] == [-20, 10, 0]
+    # on its card all corners are made sharp by one press
+    editor.page.keyboard.press("Escape")
+    editor.page.locator('[data-step="path1"] .title').click()
+    editor.page.get_by_role("button", name="Make corners sharp").click()
+    document = editor.wait_document(lambda d: all(p.get("corner", "sharp") == "sharp" for p in d["parts"][1]["steps"][0]["points"]))
+    assert len(document["parts"][1]["steps"][0]["points"]) == 6
+    field = editor.page.get_by_label("y of point 1", exact=True)
+    field.fill("12")
+    field.press("Enter")
+    editor.wait_document(lambda d: d["parts"][1]["steps"][0]["points"][0]["at"] == [-20, 12, 0])
 
 
 def test_a_drawing_is_chosen_and_its_outlines_are_curves_that_leave_again(editor, tmp_path):

@@ -74,7 +74,7 @@ corners = st.sampled_from(["sharp", "fillet", "chamfer", "soft"])
 ways = st.lists(st.tuples(st.integers(-20, 20), st.integers(-20, 20), st.integers(-20, 20), corners), min_size=3, max_size=7)
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=30, deadline=None)
 @given(ways, st.sampled_from(["mitre", "round"]), st.booleans())
 def test_any_path_makes_a_closed_manifold_and_the_same_names_again(way, how, closed):
     at = np.array([w[:3] for w in way], float)

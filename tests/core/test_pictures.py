@@ -9,7 +9,7 @@ from PIL import Image, ImageDraw
 
 from rhytonic.core.brief.tracing import Stroke, Tracing
 from rhytonic.core.picture.read import BadPicture, decode, judge
-from rhytonic.core.picture.trace import to_rings, trace
+from rhytonic.core.picture.trace import EMPTY, paint, to_rings, trace
 from tests.helpers import png
 
 
@@ -183,3 +183,11 @@ def test_strokes_paint_in_and_out_in_turn():
 def test_a_picture_with_nothing_on_it_says_what_would_work():
     with pytest.raises(BadPicture, match="background"):
         trace(decode(png(Image.new("RGB", (50, 50), "white"))), Tracing())
+
+
+def test_strokes_of_points_that_hardly_differ_are_painted():
+    """Found by requests at random: places 1e-300 apart broke the brush."""
+    for points in ([(0.0, 0.0), (1e-300, 0.0), (0.0, 1e-300)], [(0.1, 0.1), (0.1, 0.1)]):
+        painted = paint(EMPTY, [Stroke(radius=0.1, points=points)])
+        assert 0.02 < painted.area < 0.04
+    assert paint(EMPTY, [Stroke(radius=1e-300, points=[(0.0, 0.0), (0.0, 1.0)])]).is_empty

@@ -243,3 +243,25 @@ def test_round_ends_of_a_band_that_is_all_on_one_side_stand_there():
     for points in ([(0, 0), (10, 0)], [(0, 0), (10, 0), (10, 1.5), (0, 1.5)]):
         ours = region({"kind": "path", "points": flat(points)}, {"kind": "thicken", "left": 2, "right": 0, "ends": "round"})
         assert ours.contains(shapely.Point(-0.95, 1)) and not ours.contains(shapely.Point(-0.95, -0.5))
+
+
+def test_lengths_on_lathes_and_sweeps_are_true():
+    """A cylinder unrolls exactly; a turned body as a whole by Pappus–Guldinus; a straight sweep face by face."""
+    ring = closed(flat([(2, 0), (3, 0), (3, 5), (2, 5)]))
+    mesh = built(ring, {"kind": "lathe", "sides": 40, "angle": 200}).mesh
+    assert laid(mesh).sum() == pytest.approx(measure(mesh).area, rel=2e-2)
+    way = {"kind": "path", "points": [[0, 0, 0], [0, 0, 7]]}
+    mesh = built(way, {"kind": "sweep", "profile": {"circle": 1, "sides": 9}}).mesh
+    areas = np.array([np.linalg.norm(sum(np.cross(p[i], p[(i + 1) % len(p)]) for i in range(len(p))) / 2)
+                      for p in (mesh.points[mesh.topology.corners[a:b]] for a, b in zip(mesh.topology.offsets, mesh.topology.offsets[1:], strict=False))])
+    np.testing.assert_allclose(laid(mesh), areas, rtol=1e-9)
+
+
+def laid(mesh):
+    """Area of each face as it is laid flat."""
+    uv, t = mesh.attributes["uv"].values, mesh.topology
+    out = []
+    for a, b in zip(t.offsets, t.offsets[1:], strict=False):
+        x, y = uv[a:b].T
+        out.append(abs(x @ np.roll(y, -1) - y @ np.roll(x, -1)) / 2)
+    return np.array(out)

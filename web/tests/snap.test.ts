@@ -1,5 +1,7 @@
 import { box, open, seen } from "./kit";
 
+import { Vector3 } from "three";
+
 import assert from "node:assert/strict";
 import { beforeEach, test } from "node:test";
 
@@ -59,4 +61,20 @@ test("coordinates go onto the grid, or onto an axis that is near", () => {
   prefs.set({ snap: { ...prefs.get().snap, grid: false, axes: true } });
   assert.equal(snapCoordinate(0.008, 0.001), 0);
   assert.equal(snapCoordinate(0.08, 0.001), 0.08);
+});
+
+test("points of a board's traced outline are targets where the board stands", () => {
+  const parts = open({ a: CUBE });
+  const build = editor.get().build;
+  assert.ok(build !== null);
+  const board = { id: "b", picture: "0".repeat(64), name: "Elevation", view: "front" as const, width: 200, at: [0, 0] as [number, number], outline: { width: 100, rings: [[[-10, 5], [12, 5], [0, 15]] as [number, number][]] } };
+  editor.set({ build: { ...build, document: { ...build.document, boards: [board] } } });
+  const targets = new SnapTargets(parts, boards(), false);
+  const { camera } = seen(parts);
+  const metres = build.document.unit === "m" ? 1 : 0.01;
+  const at = new Vector3(24 * metres, 10 * metres, 0);
+  const { x, y } = camera.project(at);
+  const found = targets.nearest(x + 2, y - 1, camera);
+  assert.equal(found?.what, "outline");
+  assert.ok((found?.at.distanceTo(at) ?? 1) < 1e-6);
 });

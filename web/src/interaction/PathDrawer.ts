@@ -66,23 +66,30 @@ export class PathDrawer {
     this.views.invalidate("overlay");
   }
 
-  /** What the press meant is stored. */
-  async release(pane: Pane): Promise<void> {
-    const held = this.pressed;
+  /** The press ends; what it meant is stored when its turn comes, and the next may be under way by then. */
+  release(pane: Pane): () => Promise<void> {
+    const [held, stroke] = [this.pressed, this.stroke];
     this.pressed = null;
+    this.stroke = [];
+    return async () => {
+      if (held !== null) await this.done(pane, held, stroke);
+    };
+  }
+
+  private async done(pane: Pane, held: Press, stroke: readonly Vector3[]): Promise<void> {
     const { path } = editor.get();
-    if (held === null || path === null) return;
+    if (path === null) return;
     if (path.freehand) {
-      const stroke = this.stroke;
-      this.stroke = [];
       await takeStroke(stroke.map((p) => tidy(p.toArray())), pane.camera.pixel(held.place));
       return;
     }
     const points = underWay(editor.get());
-    if (held.on !== null && held.handle !== null) {
-      setPath({ picked: held.on });
-      await movePoint(held.on, this.own(held.handle));
-    } else if (held.on !== null) await this.meant(held.on, points.length);
+    // a click means the points that are there by now
+    const on = held.handle === null ? this.pointAt(pane, held.at) : held.on;
+    if (on !== null && held.handle !== null) {
+      setPath({ picked: on });
+      await movePoint(on, this.own(held.handle));
+    } else if (on !== null) await this.meant(on, points.length);
     else {
       const between = held.handle === null ? this.spanAt(pane, held.at) : null;
       if (between !== null) await insertPoint(between, this.own(held.place));

@@ -103,7 +103,10 @@ def to_rings(outline: shapely.Geometry) -> list[Floats]:
 def paint(region: shapely.Geometry, strokes: Iterable[Stroke]) -> shapely.Geometry:
     """A region with strokes of a round brush painted in and out, one after the other."""
     for stroke in strokes:
-        line = shapely.LineString(stroke.points) if len(stroke.points) > 1 else shapely.Point(stroke.points[0])
+        at = np.round(np.asarray(stroke.points, float), 9)  # what lies closer than that makes no line,
+        if stroke.radius < 1e-6:  # and a brush finer than a millionth of the picture no mark
+            continue
+        line = shapely.LineString(at) if len(at) > 1 else shapely.Point(at[0])
         brush = shapely.buffer(line, stroke.radius, quad_segs=12)
         region = shapely.union(region, brush) if stroke.paint == "in" else shapely.difference(region, brush)
     return region

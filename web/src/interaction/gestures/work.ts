@@ -206,7 +206,7 @@ export class DrawPath implements Gesture {
   }
 
   async up(): Promise<void> {
-    await this.inTurn(() => this.drawer.release(this.pane));
+    await this.inTurn(this.drawer.release(this.pane));
   }
 
   cancel(): void {

@@ -7,7 +7,8 @@ import { focusView } from "../../interaction/focus";
 import { cancel, store } from "../../interaction/session/storing";
 import { dropValue, tryValues } from "../../interaction/session/trial";
 import { isCurve, othersFor } from "../../model/parts";
-import { METRES, type ToolSession, unitOf, useEditor, type Value, type Values } from "../../model/store";
+import { HOLDS, heldAt, offsetFor } from "../../model/profile";
+import { editor, METRES, type ToolSession, unitOf, useEditor, type Value, type Values } from "../../model/store";
 import { NumberField } from "../NumberField";
 import { PartSelect } from "../PartSelect";
 import { type Profile, ProfileField } from "../ProfileField";
@@ -28,7 +29,7 @@ interface FieldsProps {
 }
 
 const OWN: Readonly<Record<string, OwnFields>> = {
-  sweep: { Fields: SweptProfile, leaves: ["scale", "twist", "up", "turn", "mirrored"] },
+  sweep: { Fields: SweptProfile, leaves: ["scale", "twist", "up", "turn", "mirrored", "cap"] },
   // by distance, count and spread say nothing
   insert_loop: { Fields: LoopPlaces, hides: (values) => values["distance"] !== undefined },
   cut: { Fields: CutPoints },
@@ -79,6 +80,10 @@ function SweptProfile({ session, inputRef }: FieldsProps) {
     if (kindOf(profile) === kindOf(held) || session.stored !== null) void store();
   };
   const at = ((Number(session.values["turn"] ?? 0) % 360) + 360) % 360;
+  const told = heldAt(editor.get(), session.values);
+  const next = HOLDS[(told === null ? 0 : HOLDS.indexOf(told) + 1) % HOLDS.length] as (typeof HOLDS)[number];
+  // turned or mirrored, it is held where it was
+  const holding = (values: Values): Values => (told === null || told === "as drawn" ? values : { ...values, offset: offsetFor(editor.get(), { ...session.values, ...values }, told) });
   const place = (values: Values) => {
     tryValues(values, false);
     void store().then(focusView);
@@ -87,12 +92,17 @@ function SweptProfile({ session, inputRef }: FieldsProps) {
   return (
     <span className="fields">
       <ProfileField part={session.part} value={held} inputRef={inputRef} onTry={(p) => tryValues({ profile: p as Value }, true)} onCommit={put} onCancel={cancel} onEnter={focusView} />
+      <Tip title={`The path holds the profile ${told === null ? "where it is moved to" : `by ${told === "as drawn" ? "its origin, as drawn" : `its ${told}`}`}; on to the next`}>
+        <Button size="small" aria-label="Move the origin of the profile on" onClick={() => place({ offset: offsetFor(editor.get(), session.values, next) })}>
+          by {told ?? "its place"}
+        </Button>
+      </Tip>
       <Tip title="Turn the profile by a quarter">
-        <Button size="small" aria-label="Turn the profile by 90 degrees" onClick={() => place({ turn: (at + 90) % 360 })}>
+        <Button size="small" aria-label="Turn the profile by 90 degrees" onClick={() => place(holding({ turn: (at + 90) % 360 }))}>
           90° ↺
         </Button>
       </Tip>
-      <Button size="small" aria-label="Mirror the profile" aria-pressed={session.values["mirrored"] === true} className={session.values["mirrored"] === true ? "on" : ""} onClick={() => place({ mirrored: session.values["mirrored"] !== true })}>
+      <Button size="small" aria-label="Mirror the profile" aria-pressed={session.values["mirrored"] === true} className={session.values["mirrored"] === true ? "on" : ""} onClick={() => place(holding({ mirrored: session.values["mirrored"] !== true }))}>
         mirror
       </Button>
     </span>
