@@ -94,7 +94,7 @@ function SweptProfile({ session, inputRef }: FieldsProps) {
       <ProfileField part={session.part} value={held} inputRef={inputRef} onTry={(p) => tryValues({ profile: p as Value }, true)} onCommit={put} onCancel={cancel} onEnter={focusView} />
       <Tip title={`The path holds the profile ${told === null ? "where it is moved to" : `by ${told === "as drawn" ? "its origin, as drawn" : `its ${told}`}`}; on to the next`}>
         <Button size="small" aria-label="Move the origin of the profile on" onClick={() => place({ offset: offsetFor(editor.get(), session.values, next) })}>
-          by {told ?? "its place"}
+          {told === null ? "moved" : told === "as drawn" ? told : `by ${told}`}
         </Button>
       </Tip>
       <Tip title="Turn the profile by a quarter">
