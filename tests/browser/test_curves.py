@@ -272,6 +272,8 @@ def test_two_outlines_are_united_and_a_path_gives_way_to_other_tools(editor):
     expect(editor.tray.get_by_label("sides")).to_have_value("12")
     editor.page.keyboard.press("Escape")
     editor.page.keyboard.press("Escape")
+    expect(editor.tray.get_by_label("sides")).to_have_count(0)
+    editor.settle()
     # typed places of a new path; a form to be drawn lays the path down, so does another part that is chosen
     editor.page.get_by_role("button", name="Form", exact=True).click()
     by_hand = editor.page.get_by_role("group", name="Draw by hand")

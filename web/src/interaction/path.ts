@@ -1,3 +1,4 @@
+import { planeOf } from "../model/drawing";
 import { addPart, freeName, setStep } from "../model/intents";
 import { type Corner, isClosed, pathAtHand, pathOf, type PathPoint, pointsOf, setPath, told, underWay } from "../model/path";
 import { keepsOut } from "../model/parts";
@@ -76,11 +77,12 @@ export async function addByLength(length: number, degrees: number): Promise<void
   const { path } = editor.get();
   const points = underWay(editor.get());
   const last = path?.end === "first" ? points[0] : points.at(-1);
-  if (path?.plane == null || last === undefined) {
+  if (path === null || last === undefined) {
     tell("Click the first point in a view; lengths and angles go on from it");
     return;
   }
-  const { across, up } = path.plane;
+  const { view } = editor.get();
+  const { across, up } = path.plane ?? planeOf(view === "perspective" ? null : view); // typed before the pointer was over a view
   const [c, s] = [Math.cos((degrees * Math.PI) / 180), Math.sin((degrees * Math.PI) / 180)];
   await addPoint(last.at.map((v, k) => Number((v + length * (c * (across[k] as number) + s * (up[k] as number))).toFixed(6)) + 0) as unknown as Triple);
 }
