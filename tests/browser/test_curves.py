@@ -302,3 +302,21 @@ def test_two_outlines_are_united_and_a_path_gives_way_to_other_tools(editor):
     editor.wait_document(lambda d: len(d["parts"]) == 3)
     editor.click(0.05, -0.15, 0)
     editor.wait_document(lambda d: len(d["parts"]) == 4 and d["parts"][3]["steps"][0]["points"][0]["at"] == [5, -15, 0])
+
+
+def test_points_that_are_moved_or_put_in_keep_how_deep_they_lie(editor):
+    wire = part({"id": "path1", "kind": "path", "points": [[0, 0, 0], [20, 0, 10], [20, 20, 30]]}, id="wire", name="Wire")
+    editor.make(parts=[wire])
+    editor.look("Front")
+    editor.page.keyboard.press("a")
+    editor.settle()
+    editor.view.focus()
+    editor.page.keyboard.press("Shift+N")
+    x, y = editor.at(0.2, 0, 0.1)
+    u, w = editor.at(0.25, 0.05, 0.1)
+    editor.drag((x, y), (u - x, w - y))
+    editor.wait_document(lambda d: d["parts"][0]["steps"][0]["points"][1]["at"] == [25, 5, 10])
+    editor.page.keyboard.press("Escape")
+    editor.click(0.125, 0.025, 0.05)
+    document = editor.wait_document(lambda d: len(d["parts"][0]["steps"][0]["points"]) == 4)
+    assert document["parts"][0]["steps"][0]["points"][1]["at"][2] == pytest.approx(5, abs=0.2)

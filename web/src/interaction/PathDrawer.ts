@@ -25,6 +25,8 @@ const DRAWN = 5;
 interface Press {
   readonly at: Pointer;
   readonly place: Vector3;
+  /** what looks out of the plane that is drawn in */
+  readonly out: Vector3;
   /** the point of the path that was pressed */
   readonly on: number | null;
   handle: Vector3 | null;
@@ -49,7 +51,7 @@ export class PathDrawer {
     this.targets = new SnapTargets(this.views.parts, this.views.boards, false);
     this.stroke = [];
     const place = this.placeAt(pane, at);
-    this.pressed = place === null ? null : { at, place, on: this.pointAt(pane, at), handle: null };
+    this.pressed = place === null ? null : { at, place, out: new Vector3(...planeOf(view).out), on: this.pointAt(pane, at), handle: null };
   }
 
   drag(pane: Pane, at: Pointer): void {
@@ -88,17 +90,18 @@ export class PathDrawer {
     const on = held.handle === null ? this.pointAt(pane, held.at) : held.on;
     if (on !== null && held.handle !== null) {
       setPath({ picked: on });
-      await movePoint(on, this.own(held.handle));
+      await movePoint(on, this.own(asDeep(held.handle, held.out, this.points()[on])));
     } else if (on !== null) await this.meant(on, points.length);
     else {
       const between = held.handle === null ? this.spanAt(pane, held.at) : null;
-      if (between !== null) await insertPoint(between, this.own(held.place));
+      if (between !== null) await insertPoint(between.after, this.own(asDeep(held.place, held.out, between.at)));
       else if (!this.closed()) {
         setPath({ picked: null });
         await addPoint(this.own(held.place), held.handle === null ? null : this.ownWay(held.handle));
         setPath({ added: true });
       }
     }
+    this.targets = null; // there is one more of them now
     this.views.invalidate("overlay");
   }
 
@@ -172,16 +175,17 @@ export class PathDrawer {
     return best;
   }
 
-  /** The point that begins the span under the pointer. */
-  private spanAt(pane: Pane, at: Pointer): number | null {
-    const points = this.points().map((p) => pane.camera.project(p));
+  /** The point that begins the span under the pointer, and the place on it. */
+  private spanAt(pane: Pane, at: Pointer): { readonly after: number; readonly at: Vector3 } | null {
+    const own = this.points();
+    const points = own.map((p) => pane.camera.project(p));
     const spans = points.length - (this.closed() ? 0 : 1);
     for (let i = 0; i < spans; i++) {
       const a = points[i]!;
       const b = points[(i + 1) % points.length]!;
       const [dx, dy] = [b.x - a.x, b.y - a.y];
       const t = Math.min(Math.max(((at.x - a.x) * dx + (at.y - a.y) * dy) / Math.max(dx * dx + dy * dy, 1e-9), 0), 1);
-      if (Math.hypot(a.x + t * dx - at.x, a.y + t * dy - at.y) < BESIDE) return i;
+      if (Math.hypot(a.x + t * dx - at.x, a.y + t * dy - at.y) < BESIDE) return { after: i, at: own[i]!.clone().lerp(own[(i + 1) % own.length]!, t) };
     }
     return null;
   }
@@ -248,4 +252,9 @@ export class PathDrawer {
     if (held?.on != null && held.handle !== null) o.dot(held.handle, 6, token("panel"), token("pick"), 2);
     if (this.snapped !== null) o.dot(this.snapped.at, 7, "transparent", token("mark"), 2);
   }
+}
+
+/** A place pointed at in a view, as deep in it as another: what is seen flat keeps its third coordinate. */
+function asDeep(place: Vector3, out: Vector3, other: Vector3 | undefined): Vector3 {
+  return other === undefined ? place : place.clone().addScaledVector(out, other.dot(out) - place.dot(out));
 }

@@ -7,7 +7,7 @@ import { formValues, isBlock, isFlat } from "../model/kinds";
 import { axesOf, matrixOf } from "../model/place";
 import { editor, groupsOf, kindOf, METRES, partOf, partsOf, type Triple, unitOf, type Value, type Values } from "../model/store";
 import { turnsOf } from "../model/turns";
-import { change, tell } from "../sync/build";
+import { change, storedAs, tell } from "../sync/build";
 import { accept } from "./session/storing";
 
 /** Begin drawing a form: in the plane of the view that is pressed, or on the picked face. */
@@ -118,5 +118,5 @@ export async function finishDrawing(): Promise<void> {
   const placement = { ...(translate.some((v) => v !== 0) ? { translate } : {}), ...(rotate.some((v) => v !== 0) ? { rotate } : {}) };
   const part = { name, id, ...(Object.keys(placement).length > 0 ? { placement } : {}), steps: [{ id: `${form}1`, kind: form, ...parameters(kind, size, metres), ...own }] };
   editor.set({ drawing: null });
-  if (await change(`New ${title.toLowerCase()}`, addPart(part))) editor.set({ current: id, pick: null, openStep: null });
+  if (await change(`New ${title.toLowerCase()}`, addPart(part))) editor.set({ current: storedAs(id), pick: null, openStep: null });
 }

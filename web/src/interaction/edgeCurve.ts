@@ -1,7 +1,7 @@
 import { addPart, freeName } from "../model/intents";
 import { pickRule } from "../model/picks";
-import { editor, METRES, partOf, partsOf, unitOf } from "../model/store";
-import { change, tell } from "../sync/build";
+import { editor, partOf, partsOf } from "../model/store";
+import { change, storedAs, tell } from "../sync/build";
 import { roundLength } from "../model/kinds";
 import { middle } from "../model/place";
 import { accept } from "./session/storing";
@@ -25,7 +25,7 @@ export async function followEdges(as: "curve" | "piping"): Promise<void> {
   const curve = { id: "edge_curve1", kind: "edge_curve", part: part.id, pick: pickRule(pick), ...(as === "piping" ? spacing : {}) };
   const rope = { id: "sweep1", kind: "sweep", profile: { circle: radius } };
   const placed = part.group == null ? {} : { group: part.group };
-  if (await change(title, addPart({ name, id, ...placed, steps: as === "curve" ? [curve] : [curve, rope] }))) editor.set({ current: id, pick: null, openStep: as === "curve" ? curve.id : rope.id });
+  if (await change(title, addPart({ name, id, ...placed, steps: as === "curve" ? [curve] : [curve, rope] }))) editor.set({ current: storedAs(id), pick: null, openStep: as === "curve" ? curve.id : rope.id });
 }
 
 /** The traced outline of a board as a curve, where it stands. */
@@ -39,6 +39,6 @@ export async function curveOfBoard(board: string): Promise<void> {
   }
   const id = freeName("part", parts.map((p) => p.id));
   const name = freeName(`Outline of ${held.name}`, parts.map((p) => p.name), " ");
-  const tolerance = Number(((held.width * METRES[unitOf(editor.get())]) / METRES[unitOf(editor.get())] / 200).toPrecision(1));
-  if (await change("Outline as a curve", addPart({ name, id, steps: [{ id: "board_curve1", kind: "board_curve", board, tolerance }] }))) editor.set({ current: id, pick: null, openStep: "board_curve1", station: "shape" });
+  const tolerance = Number((held.width / 200).toPrecision(1));
+  if (await change("Outline as a curve", addPart({ name, id, steps: [{ id: "board_curve1", kind: "board_curve", board, tolerance }] }))) editor.set({ current: storedAs(id), pick: null, openStep: "board_curve1", station: "shape" });
 }

@@ -3,7 +3,7 @@ import { addPart, freeName, setStep } from "../model/intents";
 import { type Corner, isClosed, pathAtHand, pathOf, type PathPoint, pointsOf, setPath, told, underWay } from "../model/path";
 import { keepsOut } from "../model/parts";
 import { editor, METRES, partOf, partsOf, type Triple, unitOf } from "../model/store";
-import { change, tell } from "../sync/build";
+import { change, storedAs, tell } from "../sync/build";
 import { accept } from "./session/storing";
 
 /** Go on with the path of the part at work, open or closed; else, or asked for afresh, begin one. */
@@ -32,8 +32,8 @@ async function put(label: string, points: readonly PathPoint[], more: Record<str
   const id = freeName("part", parts.map((p) => p.id));
   const name = freeName("Path", parts.map((p) => p.name), " ");
   if (!(await change("New path", addPart({ name, id, steps: [{ id: "path1", kind: "path", points: told(points) }] })))) return false;
-  editor.set({ current: id, pick: null, openStep: null });
-  setPath({ part: id, step: "path1" });
+  editor.set({ current: storedAs(id), pick: null, openStep: null });
+  setPath({ part: storedAs(id), step: "path1" });
   return true;
 }
 
@@ -56,7 +56,7 @@ export async function takeStroke(stroke: readonly Triple[], metres: number): Pro
     { id: "respace1", kind: "respace", spacing: near, label: "How close points stand" },
     { id: "extrude_curve1", kind: "extrude_curve", depth: Number((size / 5).toPrecision(2)) },
   ];
-  if (await change("Shape drawn freehand", addPart({ name, id, steps }))) editor.set({ current: id, pick: null, openStep: "extrude_curve1" });
+  if (await change("Shape drawn freehand", addPart({ name, id, steps }))) editor.set({ current: storedAs(id), pick: null, openStep: "extrude_curve1" });
 }
 
 /** One more point at the end that is drawn on; with a handle it is soft. */

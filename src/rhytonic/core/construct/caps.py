@@ -12,11 +12,11 @@ from ..curve.curve import Polyline
 from ..curve.nest import Nest
 from ..errors import StepError
 from ..mesh.mesh import Floats
-from ..mesh.names import Ids
+from ..mesh.names import Ids, reduced
 from ..mesh.topology import Ints
 from .patches import Patch, Style, patch
 from .simple_polygons import simple_polygons
-from .skinned import Cap
+from .skinned import Cap, Naming
 
 CapStyle = Literal["ngon", "quads", "none"]
 
@@ -114,6 +114,14 @@ def on_line(line: Polyline, point: Ints, beside: Ints) -> tuple[Ids, Ints]:
     """Parents and index that name what stands at points of a line: the point of the curve that begins the span, its share of
     it, and further whole numbers (n, k)."""
     return line.ids[point][:, None], np.concatenate([_share(line, point), beside], axis=1)
+
+
+def rows_of(line: Polyline, start: int, rows: int) -> Naming:
+    """Names on a sheet whose columns are a line's points from ``start`` on: those, and the share of the rows."""
+    def naming(cells: Ints) -> tuple[Ids, Ints]:
+        return on_line(line, start + cells[:, 1], reduced(cells[:, 0], rows))
+
+    return naming
 
 
 def _share(line: Polyline, point: Ints) -> Ints:

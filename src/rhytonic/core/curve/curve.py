@@ -50,6 +50,14 @@ class Wires:
         out[last] = np.where(self.closed, self.offsets[:-1], -1)
         return out
 
+    @cached_property
+    def preceding(self) -> Ints:
+        """(P,) the point whose span ends at each; −1 where none does."""
+        out = np.full(self.run.size, -1)
+        has = np.flatnonzero(self.following >= 0)
+        out[self.following[has]] = has
+        return out
+
     @classmethod
     def straight(cls, counts: Sequence[int], closed: Sequence[bool]) -> Wires:
         """Runs of straight spans."""

@@ -136,8 +136,7 @@ def _sharp(curve: Curve, line: Polyline, where: slice) -> Bools:
     """(n,) points of a run at which the curve itself has a corner, not only the edges it is divided into."""
     w = curve.wires
     following = w.following
-    preceding = np.full(following.size, -1)
-    preceding[following[following >= 0]] = np.flatnonzero(following >= 0)
+    preceding = w.preceding
     bent = np.isin(w.kind, (ARC, CUBIC))
     end = curve.points[np.maximum(following, 0)]
     leaving = np.where(bent[:, None], curve.controls[:, 0], end) - curve.points

@@ -9,8 +9,8 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field, model_validator
 
-from ..construct.caps import CapStyle, Closed, added_names, caps_of, closed_by, on_line
-from ..construct.skinned import Naming, Sheet, lengths_on, skinned
+from ..construct.caps import CapStyle, Closed, added_names, caps_of, closed_by, rows_of
+from ..construct.skinned import Sheet, lengths_on, skinned
 from ..curve.curve import Curve, Polyline
 from ..curve.nest import nested
 from ..curve.plane import plane_of
@@ -18,8 +18,7 @@ from ..errors import BadParameter, StepError
 from ..mesh.attributes import Attribute
 from ..mesh.geometry import cross, lengths
 from ..mesh.mesh import Floats, Mesh
-from ..mesh.names import Ids, reduced
-from ..mesh.topology import Ints, Topology
+from ..mesh.topology import Topology
 from ..params import AXES, Axis, Count, Length, Ratios
 from ..pick.resolve import Picked
 from ..step.draft import Draft
@@ -87,7 +86,7 @@ class ExtrudeCurveKind(StepKind[ExtrudeCurve]):
             vertex[:, at] = rows * at.start + np.arange(rows * m).reshape(rows, m)
             columns, levels = np.ones(m, bool), np.ones(rows, bool)
             columns[-1], levels[-1] = line.closed[run], False
-            naming = _naming(line, at.start, p.segments)
+            naming = rows_of(line, at.start, p.segments)
             every = np.ones((rows, m), bool)
             sheets.append(Sheet(vertex[:, at], every, levels, columns, layout.turned[run], naming, naming))
         caps, count, fresh = [], rows * n, []
@@ -113,13 +112,6 @@ class ExtrudeCurveKind(StepKind[ExtrudeCurve]):
         rows = np.linspace(0.0, float(np.linalg.norm(layout.way)), p.segments + 1)
         runs = range(layout.line.closed.size)
         return lengths_on(draft, made.points, [rows for _ in runs], [layout.line.around(r) for r in runs])
-
-
-def _naming(line: Polyline, start: int, segments: int) -> Naming:
-    def naming(cells: Ints) -> tuple[Ids, Ints]:
-        return on_line(line, start + cells[:, 1], reduced(cells[:, 0], segments))
-
-    return naming
 
 
 def _layout_of(p: ExtrudeCurve, context: Context) -> _Layout:

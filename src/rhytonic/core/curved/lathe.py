@@ -9,16 +9,15 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field, model_validator
 
-from ..construct.caps import Closed, added_names, caps_of, closed_by, on_line
-from ..construct.skinned import Cap, Naming, Sheet, lengths_on, skinned
+from ..construct.caps import Closed, added_names, caps_of, closed_by, on_line, rows_of
+from ..construct.skinned import Cap, Sheet, lengths_on, skinned
 from ..curve.curve import Curve, Polyline
 from ..curve.nest import nested
 from ..errors import StepError
 from ..mesh.attributes import Attribute
 from ..mesh.geometry import cross, lengths, unit
 from ..mesh.mesh import Floats, Mesh
-from ..mesh.names import Ids, reduced
-from ..mesh.topology import Bools, Ints, Topology
+from ..mesh.topology import Bools, Topology
 from ..params import Angle, Flag, Point, Ratios, Sides
 from ..pick.resolve import Picked
 from ..step.draft import Draft
@@ -97,7 +96,7 @@ class LatheKind(StepKind[Lathe]):
             count += int(made.sum())
             columns, levels = np.ones(made.shape[1], bool), np.ones(rows, bool)
             columns[-1], levels[-1] = line.closed[run], _whole(p)
-            naming = _naming(line, at.start, p.sides)
+            naming = rows_of(line, at.start, p.sides)
             sheets.append(Sheet(vertex[:, at], made, levels, columns, layout.turned[run], naming, naming))
         caps: list[Cap] = []
         fresh = []
@@ -155,13 +154,6 @@ class LatheKind(StepKind[Lathe]):
 
 def _whole(p: Lathe) -> bool:
     return abs(p.angle) == 360
-
-
-def _naming(line: Polyline, start: int, sides: int) -> Naming:
-    def naming(cells: Ints) -> tuple[Ids, Ints]:
-        return on_line(line, start + cells[:, 1], reduced(cells[:, 0], sides))
-
-    return naming
 
 
 def _layout_of(p: Lathe, context: Context) -> _Layout:

@@ -42,9 +42,7 @@ class RoundCornerKind(CurveStep[RoundCorner]):
     def remade(self, p: RoundCorner, curve: Curve, picked: Picked | None, context: Context) -> CurveEdit:
         assert picked is not None
         w, points, n = curve.wires, curve.points, len(curve.points)
-        after = w.following
-        before = np.full(n, -1)
-        before[after[after >= 0]] = np.flatnonzero(after >= 0)
+        before, after = w.preceding, w.following
         chosen = np.zeros(n, bool)
         chosen[picked.elements] = True
         taken = trims(points, before, after, np.full(n, p.style == "fillet"), np.where(chosen, p.radius, 0.0))

@@ -47,10 +47,8 @@ class SmoothCurveKind(CurveStep[SmoothCurve]):
 
 def _refined(curve: Curve, step: str, level: int) -> Curve:
     w, points = curve.wires, curve.points
-    after = w.following
-    before = np.full(after.size, -1)
+    before, after = w.preceding, w.following
     has = after >= 0
-    before[after[has]] = np.flatnonzero(has)
     inner = has & (before >= 0)
     moved = np.where(inner[:, None], (points[before] + 6 * points + points[after]) / 8, points)
     number = np.repeat(np.arange(after.size), 1 + has)
