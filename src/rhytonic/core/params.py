@@ -5,7 +5,7 @@ from __future__ import annotations
 import functools
 import types
 from dataclasses import dataclass
-from typing import Annotated, Any, Literal, TypeVar, Union, get_args, get_origin
+from typing import Annotated, Any, Literal, Self, TypeVar, Union, get_args, get_origin
 
 from pydantic import BaseModel, ConfigDict, Field, GetJsonSchemaHandler
 from pydantic.json_schema import JsonSchemaValue
@@ -84,6 +84,8 @@ def _holds(annotation: Any, metadata: list[Any]) -> Holds:
         return _holds(inner, rest)
     if isinstance(annotation, type) and issubclass(annotation, BaseModel):
         return "models"
+    if origin is dict:
+        return _holds(get_args(annotation)[1], [])
     if origin in (tuple, list, Union, types.UnionType):
         found = {_holds(a, []) for a in get_args(annotation) if a is not Ellipsis}
         return "lengths" if "lengths" in found else "models" if "models" in found else "neither"
@@ -115,6 +117,14 @@ def part_names(model: type[BaseModel]) -> tuple[str, ...]:
     return tuple(name for name, f in model.model_fields.items() if _names_part(f.annotation, f.metadata, {model}))
 
 
+class OwnLengths(Strict):
+    """A model whose rows hold lengths beside other numbers, and that converts itself."""
+
+    def in_metres(self, metres: float) -> Self:
+        """A copy with every length converted to metres."""
+        raise NotImplementedError
+
+
 M = TypeVar("M", bound=BaseModel)
 
 
@@ -124,6 +134,8 @@ def to_metres(model: M, metres: float) -> M:
     Raises:
         BadParameter: a length beyond the kernel's limit.
     """
+    if isinstance(model, OwnLengths):
+        return model.in_metres(metres)
     contents = _contents(type(model))
     update: dict[str, Any] = {}
     for name in model.model_fields_set:
@@ -149,6 +161,8 @@ def _convert_nested(value: Any, metres: float) -> Any:
 def _scale(value: Any, metres: float, name: str) -> Any:
     if isinstance(value, BaseModel):  # one of several ways to tell it
         return to_metres(value, metres)
+    if isinstance(value, dict):
+        return {key: _scale(v, metres, name) for key, v in value.items()}
     if isinstance(value, bool) or not isinstance(value, int | float | tuple | list):
         return value
     if isinstance(value, tuple | list):

@@ -19,6 +19,7 @@ from . import (
     events_api,
     faults,
     kinds_api,
+    lattice_api,
     looks_api,
     meshes_api,
     models_api,
@@ -57,7 +58,7 @@ def create_app(url: str | None = None, interface: Path = INTERFACE) -> OpenAPI:
     app.extensions["workroom"] = Workroom(Database(url or os.environ["RHYTONIC_DATABASE_URL"]))
     faults.register(app)
     for module in (builds_api, events_api, meshes_api, brief_api, pictures_api, models_api, together_api, stock_api,
-                   looks_api, kinds_api):
+                   looks_api, kinds_api, lattice_api):
         app.register_api(module.api)
 
     @app.route("/api/openapi.json")

@@ -19,7 +19,7 @@ from ..core.recipe.assembly import followers
 from ..core.recipe.document import read_document
 from ..core.recipe.part import Part
 from ..core.recipe.place import placed
-from ..core.recipe.registry import KINDS, kind_of
+from ..core.recipe.registry import KINDS, is_live, kind_of
 from ..core.step.kind import Context, Step
 from ..core.units import METRES
 from ..core.waiting import waited_for
@@ -74,17 +74,23 @@ def trial_part(part: Part, trial: Trial) -> tuple[Part, int]:
     read = read_trial({**trial.step, "id": step_id}, part.name)
     steps = list(part.steps)
     if trial.replace is not None:
-        at = next((i for i, s in enumerate(steps) if s.id == trial.replace), None)
-        if at is None:
-            raise StepError(f"there is no step '{trial.replace}' to stand in for").at(part.name, trial.replace)
+        at = _place_of(part, trial.replace)
         steps[at] = read
         _refuse_out_of_order(read, at, part.name)
         return part.model_copy(update={"steps": steps}), at
-    at = part.cage_end()
+    at = len(steps) if is_live(read) else part.cage_end()
     _refuse_out_of_order(read, at, part.name)
     steps.insert(at, read)
-    mark = step_id if part.mark is not None else None
+    mark = step_id if part.mark is not None and not is_live(read) else part.mark
     return part.model_copy(update={"steps": steps, "mark": mark}), at
+
+
+def _place_of(part: Part, step: str) -> int:
+    """Which of a part's steps has an id. Raises StepError where none has."""
+    at = next((i for i, s in enumerate(part.steps) if s.id == step), None)
+    if at is None:
+        raise StepError(f"there is no step '{step}' in this part").at(part.name, step)
+    return at
 
 
 def _refuse_out_of_order(step: Step, at: int, part: str) -> None:
@@ -227,7 +233,7 @@ def pick_extent(path: BuildPath, body: ExtentTrial) -> Any:
     unit = standing.document.unit
     with standing.bench.held():
         part = part_of(standing.document, body.part)
-        cage = standing.run(part).cage
+        cage = standing.run(part).cage if body.above is None else standing.run(part, _place_of(part, body.above)).surface
         try:
             picked = resolve(cage.mesh, cage.history, to_metres(body.pick, METRES[unit]))
         except StepError as error:

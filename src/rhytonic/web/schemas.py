@@ -72,6 +72,7 @@ class ExtentTrial(PickTrial):
     """A pick to be measured, in the part's own axes or as placed in the build."""
 
     space: Literal["part", "build"] = "part"
+    above: str | None = Field(default=None, description="id of a step: what stands above it is measured, not the cage")
 
 
 class ExtentInfo(Told):

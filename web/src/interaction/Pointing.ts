@@ -21,6 +21,7 @@ import { AskPoint, BoardDrag } from "./gestures/brief";
 import type { Gesture, Modifiers } from "./gestures/Gesture";
 import { Divide, Pan, Turn } from "./gestures/navigate";
 import { PickGesture } from "./gestures/pick";
+import { BrushSize, BrushStroke, PointPick } from "./gestures/shape";
 import { DrawForm, DrawPath, HandleDrag, PivotDrag, PlacementDrag, SectionDrag } from "./gestures/work";
 import { Marks } from "./Marks";
 import { PathDrawer } from "./PathDrawer";
@@ -31,12 +32,7 @@ import { hitIn, placeOf, type Views } from "./views";
 /** The rim of a 3D view that turns it, in pixels. */
 const RIM = 12;
 
-interface Seen {
-  readonly x: number;
-  readonly y: number;
-  readonly fine: boolean;
-  readonly invert: boolean;
-}
+type Seen = Pointer;
 
 /** Pointer and keys over the views. A press on a handle is a drag; any other is a pick, its modifiers read on release. */
 export class Pointing {
@@ -104,7 +100,7 @@ export class Pointing {
 
   private onCanvas(e: MouseEvent): Seen {
     const box = this.canvas.getBoundingClientRect();
-    return { x: e.clientX - box.left, y: e.clientY - box.top, fine: e.shiftKey, invert: e.ctrlKey || e.metaKey };
+    return { x: e.clientX - box.left, y: e.clientY - box.top, fine: e.shiftKey, invert: e.ctrlKey || e.metaKey, ...(e instanceof PointerEvent && e.pointerType === "pen" ? { pressure: e.pressure } : {}) };
   }
 
   private located(e: MouseEvent): Pointer & { pane: Pane } {
@@ -159,6 +155,12 @@ export class Pointing {
       const handle = tool.handleAt(place, at);
       if (handle !== null) return new HandleDrag(this.views, pane, handle, at, tool.instead?.(place, handle) ?? null, () => this.alive());
     }
+    if (session?.tool === "brush") {
+      if (at.invert) return new BrushSize(this.views, pane, at);
+      return BrushStroke.at(this.views, pane, at, (deed) => this.inTurn(deed)) ?? (flat ? null : new Turn(this.views, pane, at));
+    }
+    const points = session?.tool === "lattice" ? PointPick.at(this.views, this.marks, pane, at) : null;
+    if (points !== null && (flat || !this.onRim(pane, at))) return points;
     const board = boardHandleAt(this.views.boards, pane, at);
     if (board !== null) return new BoardDrag(this.views, this.marks, pane, board, at);
     if (!flat && this.onRim(pane, at)) return new Turn(this.views, pane, at);
@@ -256,13 +258,14 @@ export class Pointing {
     this.marks.hotHandle = divider === null ? this.handleAt(pane, at) : null;
     this.marks.hotBoard = this.marks.hotHandle === null ? boardHandleAt(this.views.boards, pane, at) : null;
     const free = this.marks.hotHandle === null && this.marks.hotBoard === null && divider === null;
-    this.marks.hover = free ? hitIn(this.views, pane, at.x, at.y, 0) : null;
+    const shaping = session?.tool === "brush" || session?.tool === "lattice"; // there it is not elements that are meant
+    this.marks.hover = free && !shaping ? hitIn(this.views, pane, at.x, at.y, 0) : null;
     this.marks.way = session === null ? this.wayUnder(pane, at) : null;
     const tooled = placeOf(this.views, session, pane);
     const shown = tooled !== null && free ? (toolOf(tooled.session).hover?.(tooled, at) ?? null) : null;
     if (shown !== null) tryHover(shown);
     const rim = free && !pane.camera.isFlat && this.onRim(pane, at);
-    this.canvas.style.cursor = divider !== null ? (divider === "across" ? "col-resize" : divider === "down" ? "row-resize" : "move") : rim ? "all-scroll" : free ? "default" : "grab";
+    this.canvas.style.cursor = divider !== null ? (divider === "across" ? "col-resize" : divider === "down" ? "row-resize" : "move") : rim ? "all-scroll" : free ? (session?.tool === "brush" ? "crosshair" : "default") : "grab";
     this.views.invalidate("overlay");
   }
 

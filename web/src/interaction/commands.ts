@@ -17,6 +17,7 @@ import { finishDrawing, startDrawing } from "./drawing";
 import { followEdges } from "./edgeCurve";
 import { endPath, removePoint, startPath } from "./path";
 import { deletePick, startWord } from "./kinds";
+import { pickAllPoints } from "./gestures/shape";
 import { measurePick } from "./measuring";
 import { nudge } from "./nudge";
 import { PICK_COMMANDS, runPick } from "./pickRules";
@@ -42,6 +43,7 @@ export interface Command {
 }
 
 function pickAll(): void {
+  if (pickAllPoints()) return;
   const { current, meshes, pickKind } = editor.get();
   const shape = current === null ? undefined : meshes[current]?.mesh.cage.shape;
   if (current === null || shape === undefined) return;
@@ -208,10 +210,11 @@ async function deleteHere(): Promise<void> {
 }
 
 function escape(): void {
-  const { session, pick, drawing, path, pivoting, placing } = editor.get();
+  const { session, pick, drawing, path, gridPick, pivoting, placing } = editor.get();
   if (asking.get().asking !== null) ask(null);
   else if (path !== null) leavePath(path);
   else if (drawing !== null) cancelDrawing();
+  else if (session?.tool === "lattice" && gridPick.length > 0 && !session.dragging) editor.set({ gridPick: [] });
   else if (session !== null) cancel();
   else if (pivoting) editor.set({ pivoting: false });
   else if (placing) void placeByHand(false);

@@ -54,7 +54,7 @@ export function addStep(part: string, step: Record<string, unknown>): Intent {
   return (document) => {
     const found = partAt(document, part);
     if (found === null) return null;
-    const live = kindOf(editor.get(), String(step["kind"]))?.live ?? false;
+    const live = isLive(step as unknown as Step);
     const at = live ? (found.part.steps?.length ?? 0) : cageEnd(found.part);
     const patch: Operation[] = [{ op: "add", path: `${found.path}/steps/${at}`, value: step }];
     if (found.part.mark && !live) patch.push({ op: "replace", path: `${found.path}/mark`, value: step["id"] });

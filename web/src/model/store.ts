@@ -37,6 +37,10 @@ export interface ToolSession {
   readonly pivot: Triple;
   /** columns of the axes that its values are told in, in the part's axes */
   readonly axes: readonly [Triple, Triple, Triple];
+  /** the corners of what it acts on, as the core tells them, in the part's axes and metres; null for tools that need none */
+  readonly box: readonly [Triple, Triple] | null;
+  /** further parts that are to follow what it does to space, by id */
+  readonly riders: readonly string[];
   readonly stepId: string;
   readonly values: Values;
   /** what the tool began with */
@@ -196,6 +200,8 @@ export interface EditorState {
   drawing: Drawing | null;
   /** a path that is being drawn */
   path: PathWork | null;
+  /** control points of the lattice at work that are picked, by name */
+  gridPick: readonly string[];
   station: Station;
   save: SaveState;
   night: boolean;
@@ -241,6 +247,7 @@ const START: EditorState = {
   axisLock: null,
   drawing: null,
   path: null,
+  gridPick: [],
   station: "brief",
   save: { kind: "saved", message: null },
   night: false,

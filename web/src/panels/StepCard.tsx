@@ -5,7 +5,9 @@ import { useState } from "react";
 import type { KindInfo, ParameterValue, Part, Step, StepStatus } from "../api/client";
 import { closeTorn } from "../interaction/closing";
 import { focusView } from "../interaction/focus";
+import { redivideStored } from "../interaction/lattice";
 import { pickAgain } from "../interaction/pickAgain";
+import { takeUp } from "../interaction/session/arming";
 import { accept } from "../interaction/session/storing";
 import { choiceText } from "../model/choices";
 import { findingText, isFault } from "../model/findings";
@@ -13,12 +15,13 @@ import { duplicateStep, type Intent, moveStep, removeStep, renameSent, setMark, 
 import { knobOf, valueOf } from "../model/kinds";
 import { isCurve, takenOn } from "../model/parts";
 import { pickRule } from "../model/picks";
-import { editor, partsOf, unitOf, useEditor } from "../model/store";
+import { editor, partsOf, type Triple, unitOf, useEditor, type Values } from "../model/store";
 import { summary } from "../model/summary";
 import { entryOf } from "../model/visits";
 import { change, light } from "../sync/build";
 import { lookOf } from "../tools/manifest";
 import { BoardSelect } from "./BoardSelect";
+import { FollowedStep } from "./FollowedStep";
 import { NameField } from "./NameField";
 import { NumberField } from "./NumberField";
 import { PathPoints } from "./PathPoints";
@@ -108,6 +111,10 @@ export function StepCard(p: Props) {
             <ParameterRow key={parameter.name} part={partId} step={step} parameter={parameter} />,
             ...(valueOf(step, parameter) == null ? [] : (parameter.inner ?? []).map((p) => <ParameterRow key={`${parameter.name}/${p.name}`} part={partId} step={step} parameter={p} within={parameter.name} />)),
           ])}
+          {step.kind === "brush" && <p className="muted">{told(step)}</p>}
+          {lookOf(kind.word).byHand !== undefined && !off && (
+            <Button size="small" onClick={() => void takeUp(partId, id).then(focusView)}>{lookOf(kind.word).byHand}</Button>
+          )}
           {(lookOf(kind.word).gives ?? []).map((name) => {
             const given = (step as unknown as Record<string, unknown>)[name] != null;
             return (
@@ -150,6 +157,13 @@ export function StepCard(p: Props) {
       )}
     </li>
   );
+}
+
+/** How much was drawn. */
+function told(step: Step): string {
+  const strokes = ("strokes" in step ? step.strokes : []) as readonly { readonly points: readonly unknown[] }[];
+  const samples = strokes.reduce((sum, s) => sum + s.points.length, 0);
+  return `${strokes.length} ${strokes.length === 1 ? "stroke" : "strokes"}, ${samples} ${samples === 1 ? "sample" : "samples"}`;
 }
 
 interface RowProps {
@@ -195,6 +209,8 @@ function ParameterRow({ part, step, parameter, within }: RowProps) {
     control = <BoardSelect value={String(value)} onChange={set} />;
   } else if (parameter.quantity === "profile") {
     control = <ProfileField part={part} value={value as Profile} onCommit={set} />;
+  } else if (step.kind === "follow" && parameter.name === "step") {
+    control = <FollowedStep part={String(valueOf(step, { ...parameter, name: "part" }))} value={String(value)} onChange={set} />;
   } else if (parameter.quantity === "name") {
     control = <NameField key={String(value)} label={parameter.title} value={String(value)} onCommit={set} />;
   } else if (parameter.quantity === "choice") {
@@ -224,6 +240,15 @@ function ParameterRow({ part, step, parameter, within }: RowProps) {
   } else if (parameter.count > 1) {
     if (!Array.isArray(value)) return null; // another way of telling it is used
     const list = value.map(Number);
+    if (step.kind === "lattice" && parameter.name === "divisions") {
+      const to = (i: number, n: number) => list.map((o, k) => (k === i ? n : o)) as Triple;
+      return (
+        <label className="row">
+          <span>{parameter.title}</span>
+          <span className="triple">{list.map((v, i) => field(v, (n) => n !== v && void accept().then(() => redivideStored(part, id, step as unknown as Values, to(i, n))), `divisions ${"xyz"[i]}`, 62))}</span>
+        </label>
+      );
+    }
     control = (
       <span className="triple">
         {list.map((v, i) => field(v, (n) => n !== v && (around === null ? put(setStepNumber(part, id, parameter.name, i, n, list)) : set(list.map((o, k) => (k === i ? n : o)))), `${parameter.title} ${["x", "y", "z"][parameter.count === 2 && i === 1 ? 2 : i]}`, 62))}

@@ -101,6 +101,13 @@ function faces(ray: Ray, sight: Sight): Candidate[] {
   return out[0]?.element === NO_FACE ? [] : out.filter((c) => c.element !== NO_FACE);
 }
 
+/** The first place of a part that the ray through a pixel meets, and its normal there; in the part's axes and metres. */
+export function surfaceAt(x: number, y: number, view: PartView, sight: Sight): { readonly at: Vector3; readonly normal: Vector3 } | null {
+  const { ray } = local(sight.camera.ray(x, y), view);
+  const hit = view.picking(sight.look)?.hits(ray, keeps(ray, view, sight.section))[0];
+  return hit === undefined ? null : { at: ray.at(hit.distance, new Vector3()), normal: hit.normal?.clone() ?? ray.direction.clone().negate() };
+}
+
 /** Whether a hit so far along a ray in a part's axes is not cut away. */
 function keeps(ray: Ray, view: PartView, section: Section | null): ((distance: number) => boolean) | null {
   if (section === null) return null;

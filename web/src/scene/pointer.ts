@@ -6,4 +6,6 @@ export interface Pointer {
   readonly fine: boolean;
   /** Ctrl: the snap master stands the other way */
   readonly invert: boolean;
+  /** of a pen, 0…1; a mouse presses fully */
+  readonly pressure?: number;
 }

@@ -1,9 +1,13 @@
 import type { MeshData } from "../api/packets";
-import type { Picked, Values } from "../model/store";
+import { bentAlong, latticeRound } from "../model/fitted";
+import type { Picked, Triple, Values } from "../model/store";
 import { leastWeld } from "../model/weld";
 import { ArrayTool } from "./array";
+import { BendTool } from "./bend";
+import { BrushTool } from "./brush";
 import { CutTool } from "./cut";
 import { ExtrudeTool } from "./extrude";
+import { LatticeTool } from "./lattice";
 import { LoopTool } from "./loops";
 import { OtherPartTool } from "./otherPart";
 import { SliceTool } from "./slice";
@@ -35,11 +39,19 @@ export interface Look {
   readonly begins?: (mesh: MeshData, pick: Picked) => Values;
   /** what is told while it is at work */
   readonly hint?: string;
+  /** it needs to know how far reaches what it acts on, and what it begins with then */
+  readonly boxed?: boolean;
+  readonly fitted?: (box: readonly [Triple, Triple]) => Values;
+  /** other parts chosen with the one at work follow it */
+  readonly leads?: boolean;
+  /** its card offers to take it up by hand again */
+  readonly byHand?: string;
 }
 
 const slice = new SliceTool();
 const cut = new CutTool();
 const otherPart = new OtherPartTool();
+const brush = new BrushTool();
 
 /** In the order of their rank in the tray. */
 export const MANIFEST: Readonly<Record<string, Look>> = {
@@ -91,6 +103,33 @@ export const MANIFEST: Readonly<Record<string, Look>> = {
   respace: {},
   smooth_curve: {},
   split_off: { tears: true },
+  brush: {
+    key: "Shift+K",
+    title: "Brush: strokes over the surface",
+    tool: brush,
+    points: { tool: brush, value: "strokes", when: "always", sentence: "Drag over the part. Ctrl-drag: size sideways, strength upwards. Esc ends." },
+    byHand: "Brush on",
+  },
+  lattice: {
+    key: "Shift+J",
+    title: "Lattice: control points round the part or the pick",
+    tool: new LatticeTool(),
+    boxed: true,
+    fitted: latticeRound,
+    leads: true,
+    byHand: "Move its points",
+    hint: "Click or sweep control points, then drag the handles. Enter ends it.",
+  },
+  bend: { key: "Shift+U", title: "Bend the part along an axis", tool: new BendTool(), boxed: true, fitted: bentAlong, leads: true, byHand: "Drag its ends", hint: "Drag an end of the bent line, or type the angle; marks on the straight line tell its range. Enter stores it." },
+  twist: { boxed: true, leads: true },
+  taper: { boxed: true, leads: true },
+  stretch: { leads: true },
+  noise: {},
+  bead: {
+    points: { tool: otherPart, value: "along", when: "unpicked", sentence: "Click the curve it runs along, or pick edges first." },
+    adds: true,
+  },
+  follow: { points: { tool: otherPart, value: "part", when: "always", sentence: "Click the part whose bend, lattice or twist is to be followed." } },
   array: { tool: new ArrayTool(), gives: ["jitter"], hint: "Drag the knob for their number, the last copy to where it belongs, or type. Enter stores it." },
   delete: { place: "own" },
   subdivision: { place: "own" },

@@ -1,5 +1,6 @@
 import { Vector3 } from "three";
 
+import { lastLead } from "../model/followed";
 import { othersOf } from "../model/kinds";
 import { othersFor } from "../model/parts";
 import { editor, kindOf, partOf, type Values } from "../model/store";
@@ -32,6 +33,10 @@ export class OtherPartTool implements Tool {
     const parameter = othersOf(kindOf(editor.get(), place.session.tool));
     const part = this.under(place, at);
     if (parameter === null || part === null || !othersFor(editor.get(), place.session.part).some((p) => p.id === part)) return null;
+    if (place.session.tool === "follow") {
+      const step = lastLead(partOf(editor.get(), part)?.steps ?? undefined);
+      return step === null ? null : { values: { part, step }, stores: false };
+    }
     if (parameter.quantity === "part") return { values: { [parameter.name]: part }, stores: false };
     const held = taken(place.session.values, parameter.name);
     const next = held.includes(part) ? held.filter((p) => p !== part) : [...held, part];

@@ -31,9 +31,13 @@ export class TransformTool implements Tool {
     const spans = session.axes.map((a) => new Vector3(...a).applyMatrix3(linear)) as [Vector3, Vector3, Vector3];
     const origin = new Vector3(...session.pivot).applyMatrix4(place.view.group.matrix);
     triple(session.values, "translate").forEach((t, i) => origin.addScaledVector(spans[i] as Vector3, t * metres));
+    return { origin, axes: spans.map((a) => a.clone().normalize()) as [Vector3, Vector3, Vector3], ...this.works() };
+  }
+
+  /** Whether there is anything to turn and scale, and what the collars make. */
+  protected works(): Pick<Stand, "whole" | "makes"> {
     const { pick } = editor.get();
-    const whole = pick !== null && !(pick.kind === "vertices" && pick.elements.length === 1);
-    return { origin, axes: spans.map((a) => a.clone().normalize()) as [Vector3, Vector3, Vector3], makes: pick?.kind === "faces" ? "geometry" : null, whole };
+    return { whole: pick !== null && !(pick.kind === "vertices" && pick.elements.length === 1), makes: pick?.kind === "faces" ? "geometry" : null };
   }
 
   /** What one metre along each axis is in the build. */

@@ -11,11 +11,11 @@ from pydantic import Field
 from scipy.sparse import csr_array
 
 from ..construct.enclosed import Enclosed
+from ..construct.held import on_borders_and_creases
 from ..construct.neighbours import neighbour_means
-from ..mesh.marks import CREASE, edge_mark
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.patch import TopologyPatch, faces_at, patch_of
-from ..mesh.topology import Bools, Ints
+from ..mesh.topology import Ints
 from ..params import Flag, Quantity, Share
 from ..pick.resolve import Picked
 from ..step.draft import Draft, unchanged
@@ -55,7 +55,7 @@ class RelaxKind(StepKind[Relax]):
         assert picked is not None
         free = np.zeros(mesh.topology.vertex_count, bool)
         free[picked.vertices(mesh)] = True
-        free &= ~_held(mesh)
+        free &= ~on_borders_and_creases(mesh)
         moved = np.flatnonzero(free)
         return unchanged(mesh, _Moved(moved, neighbour_means(mesh.topology, moved),
                                       patch_of(mesh.topology, faces_at(mesh.topology, free))))
@@ -81,11 +81,3 @@ class RelaxKind(StepKind[Relax]):
             round_(p.iterations, lambda: enclosed.follow(points))
         enclosed.settle(points)
         return points
-
-
-def _held(mesh: Mesh) -> Bools:
-    """Vertices on borders and creases."""
-    t = mesh.topology
-    held = np.zeros(t.vertex_count, bool)
-    held[t.edges[(t.edge_face_count != 2) | (edge_mark(mesh, CREASE) > 0)]] = True
-    return held

@@ -10,6 +10,7 @@ from pydantic import Field, model_validator
 from scipy.sparse import coo_array
 
 from .. import tolerance
+from ..construct.falloff import soft_weight
 from ..mesh.geometry import area_vectors, cross, rotation, unit, vertex_normals
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.topology import Ints, components
@@ -201,6 +202,6 @@ def soft_weights(falloff: Falloff, mesh: Mesh, picked: Ints) -> tuple[Ints, Floa
         curve = np.array(falloff.curve)
         weight = np.interp(t, curve[:, 0], curve[:, 1])
     else:
-        weight = 1.0 - (3 * t**2 - 2 * t**3) ** (4.0 ** (2 * falloff.fullness - 1))
+        weight = soft_weight(t, falloff.fullness)
     weight[np.isin(moving, picked)] = 1.0
     return moving, weight, np.asarray(near[moving], np.int64)

@@ -5,9 +5,11 @@ from __future__ import annotations
 from ..mesh.crossing import crossing_faces
 from ..mesh.mesh import Mesh
 from ..mesh.topology import Ints
+from .laid import but_laid
 from .limits import Limits
 
 
 def self_crossings(mesh: Mesh, limits: Limits) -> Ints:
-    """Faces some triangle of which meets one of another face across it."""
-    return crossing_faces(mesh)
+    """Faces some triangle of which meets one of another face across it; what is laid over others to overlap aside."""
+    own, faces = but_laid(mesh)
+    return faces[crossing_faces(own)]

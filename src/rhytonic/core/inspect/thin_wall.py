@@ -9,6 +9,7 @@ from ..mesh.geometry import lengths
 from ..mesh.mesh import Mesh
 from ..mesh.topology import Ints
 from ..mesh.triangulate import triangulate
+from .laid import but_laid
 from .limits import Limits
 
 #: faces look opposite ways when the cosine of their normals is below this
@@ -18,6 +19,7 @@ OPPOSITE = -0.5
 def thin_walls(mesh: Mesh, limits: Limits) -> Ints:
     """Faces behind which, nearer than the typed distance, another looks the other way; or before which one does that has
     come through."""
+    mesh, faces = but_laid(mesh)
     t = mesh.topology
     if not t.face_count or limits.thin <= 0.0:
         return np.zeros(0, np.int64)
@@ -36,4 +38,5 @@ def thin_walls(mesh: Mesh, limits: Limits) -> Ints:
     real = (hit >= 0) & (distance < limits.thin)
     opposite = np.einsum("ij,ij->i", normal, normal[np.maximum(hit, 0)]) < OPPOSITE
     other = face[np.maximum(hit, 0)] != face
-    return np.unique(face[real & opposite & other])
+    found: Ints = np.unique(face[real & opposite & other])
+    return faces[found]

@@ -10,6 +10,8 @@ from .mesh import Mesh
 from .topology import Bools, Ints
 
 CREASE, HARD, SEAM, SHADING = "crease", "hard", "seam", "shading"
+#: face attribute: what is laid over others to overlap, as the drops of a weld do
+LAID = "laid"
 #: from this sharpness on an edge is sharp whatever the level, as in OpenUSD
 INFINITE = 10.0
 #: values of the face attribute ``shading``; faces without it are flat

@@ -4,12 +4,14 @@ from __future__ import annotations
 
 import time
 from collections.abc import Callable, Iterable
+from dataclasses import dataclass
 from typing import Protocol
 
 import numpy as np
 
 from ..brief.standing import rings_in_space
 from ..construct.turned import reflected
+from ..deform.deformation import Deformation
 from ..errors import Ring, StepError
 from ..lineage.history import History
 from ..mesh.mesh import Floats
@@ -83,8 +85,9 @@ class Assembly:
         mesh = state.mesh if into.is_identity else state.mesh.with_points(into.apply(state.mesh.points))
         key = digest(state.key, into.linear.tobytes().hex(), into.shift.tobytes().hex(), sent.tobytes().hex())
         curve = None if state.curve is None else state.curve.mapped(into.linear, into.shift)
+        shape = _shape(evaluation, self.document, into) if need.shape else None
         return Operand(mesh, state.mesh, into.is_rigid, key, part.name, sent,
-                       lambda pick: resolve(mesh, state.history, pick), curve, state.curve)
+                       lambda pick: resolve(mesh, state.history, pick), curve, state.curve, shape)
 
     def surface(self, asking: Part, part: Part) -> State:
         """A part's surface, as another has it."""
@@ -141,6 +144,39 @@ def _sent(evaluation: Evaluation, document: Document) -> tuple[State, Ints]:
         return above, np.zeros(above.mesh.topology.face_count, np.int64)
     step = to_metres(last.step, METRES[document.unit])
     return above, kind_of(step).sent(step, above.mesh, last.state.picked)
+
+
+@dataclass(frozen=True)
+class _Seen:
+    """A deformation seen from other axes; without one, as of a step that is switched off, nothing moves."""
+
+    inner: Deformation | None
+    into: Frame
+
+    def apply(self, points: Floats) -> Floats:
+        if self.inner is None:
+            return points
+        if self.into.is_identity:
+            return self.inner.apply(points)
+        here = IDENTITY.into(self.into).apply(points)
+        there = self.inner.apply(here)
+        if there is here:
+            return points
+        moved = (there != here).any(axis=1)  # what stays, stays to the last bit
+        out = points.copy()
+        out[moved] = self.into.apply(there[moved])
+        return out
+
+
+def _shape(evaluation: Evaluation, document: Document, into: Frame) -> Deformation | None:
+    """What the last step that ran does to space, in the axes that a frame leads to."""
+    last = evaluation.results[-1]
+    if last.skipped:
+        return _Seen(None, into)
+    above = evaluation.after(len(evaluation.results) - 1)
+    step = to_metres(last.step, METRES[document.unit])
+    found = kind_of(step).deformation(step, above.mesh, last.state.picked)
+    return None if found is None else _Seen(found, into)
 
 
 def linked(part: Part, others: Assembly | None) -> State:

@@ -65,6 +65,15 @@ from ..live.mirror import MirrorKind
 from ..live.shell import ShellKind
 from ..live.subdivision import SubdivisionKind
 from ..live.to_ball import ToBallKind
+from ..shape.bead import BeadKind
+from ..shape.bend import BendKind
+from ..shape.brush import BrushKind
+from ..shape.follow import FollowKind
+from ..shape.lattice import LatticeKind
+from ..shape.noise import NoiseKind
+from ..shape.stretch import StretchKind
+from ..shape.taper import TaperKind
+from ..shape.twist import TwistKind
 from ..step.kind import StepKind
 
 CATALOGUE: list[StepKind[Any]] = [
@@ -79,5 +88,6 @@ CATALOGUE: list[StepKind[Any]] = [
     WeldKind(), StitchKind(), DissolveKind(), FillKind(), QuadCapKind(), DuplicateKind(),
     BooleanKind(), JoinKind(), SplitOffKind(), SeparateKind(), ArrayKind(), FlipKind(), DeleteKind(),
     CreaseKind(), HardKind(), SeamKind(), ShadeKind(),
+    LatticeKind(), BendKind(), TwistKind(), TaperKind(), StretchKind(), FollowKind(), NoiseKind(), BrushKind(), BeadKind(),
     MirrorKind(), ShellKind(), SubdivisionKind(), ToBallKind(),
 ]

@@ -116,7 +116,7 @@ class Evaluator:
         for step in part.steps[:upto]:
             before = state.mesh.topology.face_count
             if not step.enabled:
-                results.append(StepResult(step, state, before, skipped=True))
+                results.append(StepResult(step, state, before, skipped=True, unit=unit))
                 continue
             patience = PATIENCE if step.id in asks else None
             context = Context(step.id or step.kind, stage, frame.linear, patience=patience)
@@ -130,7 +130,7 @@ class Evaluator:
                 error.at(part.name, context.step, unit, METRES[unit])
                 if not tolerant:
                     raise
-                results.append(StepResult(step, state, before, error=error))
+                results.append(StepResult(step, state, before, error=error, unit=unit))
                 continue
             except MemoryError:
                 raise StepError("ran out of memory; ask for fewer faces").at(part.name, context.step) from None

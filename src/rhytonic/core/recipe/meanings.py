@@ -19,7 +19,9 @@ from ..pick.convert import Kind
 from ..pick.meaning import meaning_of
 from ..pick.resolve import pick_kind, pick_of, resolve
 from ..step.kind import Step
+from ..units import METRES
 from .part import Part
+from .registry import kind_of
 from .state import Evaluation, State
 
 #: picks of more elements than this are told by their ids alone
@@ -31,7 +33,8 @@ def with_meanings(part: Part, evaluation: Evaluation) -> Part:
     steps: list[Step] = []
     for number, step in enumerate(part.steps[:len(evaluation.results)]):
         above = evaluation.after(number)
-        steps.append(step if not step.enabled or above.curve is not None else _meant(step, above))
+        unit = evaluation.results[number].unit
+        steps.append(step if not step.enabled or above.curve is not None else _meant(step, above, METRES[unit]))
     steps += part.steps[len(steps):]
     if all(one is two for one, two in zip(steps, part.steps, strict=True)):
         return part
@@ -77,13 +80,15 @@ def _taken(step: Step, old: Step | None, known: Step | None) -> Step:
     """A step with the meanings that its earlier self has by now, where they pick alike."""
     if old is None or known is None or type(old) is not type(step):
         return step
-    changes = {word: getattr(known, word) for word in ("pick", "through")
+    changes = {word: getattr(known, word) for word in ("pick", "through", "strokes")
                if hasattr(step, word) and getattr(step, word) == getattr(old, word) != getattr(known, word)}
     return step.model_copy(update=changes) if changes else step
 
 
-def _meant(step: Step, above: State) -> Step:
-    """A step with meanings in its own pick, and in an insert_loop's edge, which also keeps where its fractions begin."""
+def _meant(step: Step, above: State, metres: float) -> Step:
+    """A step with meanings in its own pick, and in an insert_loop's edge, which also keeps where its fractions begin; and
+    with what its kind keeps of the mesh above."""
+    step = kind_of(step).anchored(step, above.mesh, metres)
     changes: dict[str, Any] = {}
     pick = getattr(step, "pick", None)
     if isinstance(pick, (rules.PickFaces, rules.PickEdges, rules.PickVertices)):

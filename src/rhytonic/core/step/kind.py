@@ -11,6 +11,7 @@ from pydantic import Field
 
 from .. import tolerance
 from ..curve.curve import Curve
+from ..deform.deformation import Deformation
 from ..errors import StepError, TakesLong, TooLarge
 from ..files.model import Model
 from ..mesh.attributes import Attribute, Sources
@@ -211,6 +212,15 @@ class StepKind(Generic[S]):
     def remarks(self, p: S, draft: Draft, mesh: Mesh, made: Mesh) -> tuple[Remark, ...]:
         """What there is to say of the result ``made`` beside its plan's notes."""
         return ()
+
+    def deformation(self, p: S, mesh: Mesh, picked: Picked | None) -> Deformation | None:
+        """What the step does to space, for others to follow; None for kinds that do nothing of the kind."""
+        return None
+
+    def anchored(self, p: S, mesh: Mesh, metres: float) -> S:
+        """The step, its lengths in a unit of so many metres, with whatever it keeps of the mesh above to find its places
+        again; itself where there is nothing to add."""
+        return p
 
     def influence(self, p: S, mesh: Mesh, picked: Picked | None) -> tuple[Ints, Floats] | None:
         """Vertices that follow the pick softly and their weights, to be shown; None for kinds without soft selection."""

@@ -6,6 +6,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from ..curve.curve import Curve
+from ..deform.deformation import Deformation
 from ..mesh.mesh import Mesh
 from ..mesh.topology import Ints
 from ..pick.resolve import Picked
@@ -24,6 +25,7 @@ class Need:
         part: its id or name, as the step tells it.
         step: a step of it whose state is needed; None for its surface.
         cage: its cage is needed, not its surface; where no step is told.
+        shape: what that step does to space is needed beside its state.
         sent: what was there before that step, in its own axes, and which of its faces the step sends out.
     """
 
@@ -31,6 +33,7 @@ class Need:
     step: str | None = None
     sent: bool = False
     cage: bool = False
+    shape: bool = False
 
 
 @dataclass(frozen=True)
@@ -45,6 +48,7 @@ class Operand:
         name: what its part is called.
         sent: (F,) which further part each face is sent out into, where that was asked for.
         find: answers picks against the mesh.
+        deformation: what the step does to space, in the axes of the part that needs it; None where it is no such step.
         curve, untouched_curve: as ``mesh`` and ``untouched``, of a part that ends as a curve.
     """
 
@@ -57,6 +61,7 @@ class Operand:
     find: Callable[[Pick], Picked] = _unasked
     curve: Curve | None = None
     untouched_curve: Curve | None = None
+    deformation: Deformation | None = None
 
 
 #: answers needs; raises StepError where there is no such part, where parts need each other in a ring, or where the part

@@ -2,11 +2,13 @@ import type { KindInfo } from "../../api/client";
 import { freeName } from "../../model/intents";
 import { firstValues, othersOf } from "../../model/kinds";
 import { isCurve, keepsOut, othersFor, takenOn, unfit } from "../../model/parts";
+import { pickRule } from "../../model/picks";
 import { middle } from "../../model/place";
 import { transformSettings } from "../../model/settings";
 import { shellCount } from "../../model/shells";
-import { editor, kindOf, partOf, partsOf, type Picked, type ToolName, type ToolSession, type TransformField, type Triple, type Values } from "../../model/store";
+import { editor, kindOf, METRES, partOf, partsOf, type Picked, type ToolName, type ToolSession, type TransformField, type Triple, unitOf, type Values } from "../../model/store";
 import { tell } from "../../sync/build";
+import { extentIn, extentOf } from "../../sync/extent";
 import { lookOf } from "../../tools/manifest";
 import type { Wish } from "../../tools/Tool";
 import { begin } from "./begin";
@@ -78,10 +80,33 @@ export async function armStep(part: string, stepId: string): Promise<boolean> {
   if (step === undefined || kind === null) return false;
   const beside = new Set(["id", "kind", "label", "enabled", "live", "v", "pick", "through"]);
   const values = Object.fromEntries(Object.entries(step).filter(([k]) => !beside.has(k))) as Values;
-  begin(step.kind, part, null, "nothing", values, { proposes: false });
+  const look = lookOf(step.kind);
+  const box = look.boxed ? await boxOf(part, ("pick" in step ? ((step.pick as object | null | undefined) ?? null) : null), stepId) : null;
+  begin(step.kind, part, null, "nothing", values, { proposes: false, box });
   const session = editor.get().session as ToolSession;
   editor.set({ session: { ...session, stepId, stored: values }, openStep: stepId });
   return true;
+}
+
+/** Take a stored step up by hand: with its handles, or, of strokes, to draw on with the same brush. */
+export async function takeUp(part: string, stepId: string): Promise<void> {
+  const kept = keepsOut(editor.get(), part);
+  if (kept !== null) {
+    tell(kept);
+    return;
+  }
+  const step = partOf(editor.get(), part)?.steps?.find((s) => s.id === stepId);
+  if (step?.kind !== "brush") {
+    await armStep(part, stepId);
+    return;
+  }
+  await accept();
+  const beside = new Set(["id", "kind", "label", "enabled", "v", "pick", "strokes"]);
+  const settings = Object.fromEntries(Object.entries(step).filter(([k, v]) => !beside.has(k) && v != null)) as Values;
+  const { pick } = editor.get();
+  const on = pick?.part === part ? pick : null;
+  editor.set({ current: part });
+  begin("brush", part, on, on === null ? "nothing" : "pick", { ...atRest("brush"), ...settings }, { proposes: false, asks: "strokes" });
 }
 
 /** Begin what a pressed handle asks for; whether the drag may go on with it. */
@@ -116,6 +141,26 @@ function nothingFor(kind: KindInfo, part: string): string | null {
   return shells && cage !== undefined && shellCount(cage.shape) < 2 ? "It is one connected piece: there is nothing to separate; split picked faces off instead" : null;
 }
 
+/** The other parts that are chosen with one: what deforms it deforms them. */
+function riding(part: string): string[] {
+  const state = editor.get();
+  const others = state.chosen.flatMap((key) => (key.startsWith("p:") ? [key.slice(2)] : [])).filter((id) => id !== part);
+  return others.filter((id) => {
+    const other = partOf(state, id);
+    return other !== null && other.of == null && othersFor(state, id).some((p) => p.id === part) && !isCurve(other, partsOf(state), state.kinds) && keepsOut(state, id) === null;
+  });
+}
+
+/** Corners of what stands above a step, or at the working mark, in the part's axes and metres; with other parts, of them all. */
+async function boxOf(part: string, rule: object | null, above: string | null, others: readonly string[] = []): Promise<readonly [Triple, Triple] | null> {
+  const found = await Promise.all([extentOf(part, null, "part", above, rule), ...others.map((id) => extentIn(id, part))]);
+  const metres = METRES[unitOf(editor.get())];
+  const known = found.flatMap((e) => (e === null ? [] : [e]));
+  if (known.length === 0) return null;
+  const corner = (which: "low" | "high", most: (...of: number[]) => number) => [0, 1, 2].map((k) => most(...known.map((e) => e[which][k] as number)) * metres) as Triple;
+  return [corner("low", Math.min), corner("high", Math.max)];
+}
+
 /** Arm the tool of any kind of step: on the pick, or on the whole part where the kind takes none. */
 export async function armKind(kind: KindInfo): Promise<void> {
   await closing();
@@ -148,6 +193,9 @@ export async function armKind(kind: KindInfo): Promise<void> {
   const { size } = middle(cage, on);
   const suggested = on === null || cage === undefined ? {} : (lookOf(kind.word).begins?.(cage, on) ?? {});
   const takes = fits && kind.picks !== "nothing" ? kind.picks : "nothing";
-  begin(kind.word, part, on, takes, { ...firstValues(kind, size), ...suggested, ...newNames(kind, part) }, { proposes: !pointed && !kind.at_rest, asks: pointed ? points.value : null });
+  const { boxed, leads, fitted } = lookOf(kind.word);
+  const riders = leads ? riding(part) : [];
+  const box = boxed ? await boxOf(part, on === null ? null : pickRule(on), null, riders) : null;
+  begin(kind.word, part, on, takes, { ...firstValues(kind, size), ...suggested, ...newNames(kind, part), ...(box === null ? {} : (fitted?.(box) ?? {})) }, { proposes: !pointed && !kind.at_rest, asks: pointed ? points.value : null, box, riders });
   if (!pointed && !kind.at_rest) tryValues({}, false);
 }

@@ -9,6 +9,8 @@ interface Beginning {
   readonly field?: TransformField;
   readonly proposes: boolean;
   readonly asks?: string | null;
+  readonly box?: ToolSession["box"];
+  readonly riders?: readonly string[];
 }
 
 const MOST_SPOTS = 200;
@@ -29,6 +31,8 @@ export function begin(tool: ToolName, part: string, pick: Picked | null, takes: 
       spots: spots(editor.get(), part, pick),
       pivot: held === null ? [0, 0, 0] : pivotOf(held, mesh, pick, unitOf(editor.get())),
       axes: held === null ? axesOf("part", {} as Part, undefined, null) : axesOf(frame, held, mesh, pick),
+      box: more.box ?? null,
+      riders: more.riders ?? [],
       stepId: freeName(tool, steps.map((s) => s.id)),
       values: initial,
       initial,
@@ -40,6 +44,7 @@ export function begin(tool: ToolName, part: string, pick: Picked | null, takes: 
       hover: null,
     },
     path: null,
+    gridPick: [],
     previewError: null,
     soft: null,
   });

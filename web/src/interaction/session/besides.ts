@@ -1,11 +1,22 @@
-import { addPart, freeName, type Intent, setPart } from "../../model/intents";
+import { addPart, addStep, freeName, type Intent, setPart } from "../../model/intents";
 import { othersOf } from "../../model/kinds";
 import { shellCount } from "../../model/shells";
 import { editor, kindOf, partOf, partsOf, type ToolSession } from "../../model/store";
 import { lookOf } from "../../tools/manifest";
 
-/** What is stored together with a step the first time: parts it takes step back, and parts it sends faces into are made. */
+/** What is stored together with a step the first time: parts it takes step back, parts it sends faces into are made, and parts
+ * chosen with it follow. */
 export function besides(session: ToolSession): Intent[] {
+  return [...session.riders.map((id) => following(session, id)), ...affected(session)];
+}
+
+/** A step of another part that follows the one of a session. */
+function following(session: ToolSession, id: string): Intent {
+  const steps = partOf(editor.get(), id)?.steps ?? [];
+  return addStep(id, { id: freeName("follow", steps.map((s) => s.id)), kind: "follow", part: session.part, step: session.stepId });
+}
+
+function affected(session: ToolSession): Intent[] {
   const kind = kindOf(editor.get(), session.tool);
   const others = othersOf(kind);
   const flag = lookOf(session.tool).others?.(session.values);

@@ -1,16 +1,13 @@
 import { Button } from "antd";
 import { type PointerEvent, useRef } from "react";
 
+import { weightAt } from "../../model/weights";
+
 type Curve = readonly (readonly [number, number])[];
 
 const WIDTH = 190;
 const HEIGHT = 84;
 const GRIP = 8;
-
-/** The weight at a share of the radius, as the core has it: 1 − (3t² − 2t³)^p with p = 4^(2·fullness − 1). */
-export function weightAt(t: number, fullness: number): number {
-  return 1 - (3 * t * t - 2 * t * t * t) ** (4 ** (2 * fullness - 1));
-}
 
 function sampled(fullness: number): Curve {
   return [0, 0.25, 0.5, 0.75, 1].map((t) => [t, Number(weightAt(t, fullness).toFixed(3))] as const);

@@ -27,6 +27,9 @@ const DIRECT = 3;
 /** On a curve what makes something of it stands in the tray. */
 const ON_CURVES = 5;
 
+/** What shapes a part as a whole. */
+const SHAPING = [{ word: "brush", title: "Brush" }, { word: "lattice", title: "Lattice" }, { word: "bend", title: "Bend" }] as const;
+
 /** The tools that fit the pick, and the value fields of the one in use. */
 export function WorkRow() {
   const state = useCalm();
@@ -56,6 +59,11 @@ export function WorkRow() {
         {!curve && <Button className="tool" onClick={() => run("slice")} disabled={part === null}>
           Slice <kbd>{keyOf("slice")}</kbd>
         </Button>}
+        {!curve && SHAPING.map((k) => (
+          <Button key={k.word} className="tool" onClick={() => run(k.word)} disabled={part === null}>
+            {k.title} <kbd>{keyOf(k.word)}</kbd>
+          </Button>
+        ))}
         {curve && pathAtHand(state) !== null && <Button className="tool" onClick={() => run("path")}>
           Draw on <kbd>{keyOf("path")}</kbd>
         </Button>}

@@ -13,12 +13,20 @@ import { NumberField } from "../NumberField";
 import { PartSelect } from "../PartSelect";
 import { type Profile, ProfileField } from "../ProfileField";
 import { Tip } from "../Tip";
+import { BendFields } from "./BendFields";
+import { BrushFields } from "./BrushFields";
+import { FollowFields } from "./FollowFields";
+import { LatticeFields } from "./LatticeFields";
+import { RangeFields } from "./RangeFields";
+import { Riders } from "./Riders";
 
 /** Fields that some kinds of step have beside those of their parameters. */
 interface OwnFields {
   readonly Fields?: ComponentType<FieldsProps>;
   /** whether they stand in place of the parameters' */
   readonly hides?: (values: Values) => boolean;
+  /** whether they choose the other part too */
+  readonly whole?: boolean;
   /** what is worth a place on the card only */
   readonly leaves?: readonly string[];
 }
@@ -35,9 +43,26 @@ const OWN: Readonly<Record<string, OwnFields>> = {
   cut: { Fields: CutPoints },
   weld: { Fields: WeldWay, hides: (values) => values["to"] !== undefined },
   array: { Fields: ArrayWay, leaves: ["turn", "scale", "weld"] },
+  brush: { Fields: BrushFields, hides: () => true },
+  lattice: { Fields: LatticeFields, hides: () => true },
+  bend: { Fields: BendFields, hides: () => true },
+  twist: { Fields: Ranged },
+  taper: { Fields: Ranged },
+  stretch: { Fields: Riders },
+  follow: { Fields: FollowFields, hides: () => true, whole: true },
 };
 
 const NONE: OwnFields = {};
+
+/** From where to where, and what follows. */
+function Ranged({ session }: FieldsProps) {
+  return (
+    <span className="fields">
+      <RangeFields session={session} />
+      <Riders session={session} />
+    </span>
+  );
+}
 
 export function ownFieldsOf(word: string): OwnFields {
   return OWN[word] ?? NONE;

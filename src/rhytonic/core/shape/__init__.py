@@ -1,0 +1,1 @@
+"""Step kinds that bend, pull and brush what is there, and lay weld beads on it."""

@@ -1,0 +1,62 @@
+import { Button, type InputRef, Select } from "antd";
+import type { Ref } from "react";
+
+import { focusView } from "../../interaction/focus";
+import { cancel, store } from "../../interaction/session/storing";
+import { tryValues } from "../../interaction/session/trial";
+import type { ToolSession } from "../../model/store";
+import { NumberField } from "../NumberField";
+import { Tip } from "../Tip";
+import { nextAxis, put, quarterOn, RangeFields } from "./RangeFields";
+import { Riders } from "./Riders";
+
+/** The bend by its numbers; the direction is the wrong one first, so a press turns it by a quarter. */
+export function BendFields({ session, inputRef }: { readonly session: ToolSession; readonly inputRef: Ref<InputRef> | undefined }) {
+  const { values } = session;
+  const [along, toward] = [String(values["along"]), String(values["toward"])];
+  return (
+    <span className="fields">
+      <span className="field">
+        angle
+        <NumberField
+          {...(inputRef !== undefined ? { inputRef } : {})}
+          label="angle"
+          unit={null}
+          suffix="°"
+          width={74}
+          value={Number(values["angle"] ?? 0)}
+          onTry={(angle) => tryValues({ angle }, true)}
+          onCommit={(angle) => {
+            tryValues({ angle }, false);
+            void store();
+          }}
+          onCancel={cancel}
+          onEnter={focusView}
+        />
+      </span>
+      <Tip title="Which way the part is bent; on to the next axis">
+        <Button size="small" aria-label="Bend along the next axis" onClick={() => put({ along: nextAxis(along), toward: nextAxis(along) === "y" ? "+x" : "+y" })}>
+          along {along}
+        </Button>
+      </Tip>
+      <Tip title="Where the upper end goes; on by a quarter turn">
+        <Button size="small" aria-label="Turn the bend by a quarter" onClick={() => put({ toward: quarterOn(along, toward) })}>
+          towards {toward.replace("-", "−")} ↻
+        </Button>
+      </Tip>
+      <RangeFields session={session} />
+      <span className="field">
+        stays
+        <Select
+          size="small"
+          aria-label="which end stays"
+          popupMatchSelectWidth={false}
+          value={String(values["hold"] ?? "from")}
+          options={[{ value: "from", label: "lower end" }, { value: "middle", label: "middle" }, { value: "to", label: "upper end" }]}
+          onChange={(hold: string) => put({ hold })}
+        />
+      </span>
+      <Riders session={session} />
+    </span>
+  );
+}

@@ -1,0 +1,68 @@
+import { type InputRef, Select, Switch } from "antd";
+import type { Ref } from "react";
+
+import { focusView } from "../../interaction/focus";
+import { cancel } from "../../interaction/session/storing";
+import { tryValues } from "../../interaction/session/trial";
+import { BRUSHES } from "../../model/brush";
+import { cageEnd } from "../../model/intents";
+import { partOf, type ToolSession, unitOf, useEditor, type Value } from "../../model/store";
+import { NumberField } from "../NumberField";
+import { Tip } from "../Tip";
+
+const MIRRORS = [{ value: "none", label: "no mirror" }, ...["x", "y", "z"].map((axis) => ({ value: axis, label: `mirrored in ${axis}` }))];
+
+/** The brush by its numbers. */
+export function BrushFields({ session, inputRef }: { readonly session: ToolSession; readonly inputRef: Ref<InputRef> | undefined }) {
+  const unit = useEditor(unitOf);
+  const below = useEditor((s) => {
+    const part = partOf(s, session.part);
+    return part !== null && cageEnd(part) < (part.steps ?? []).length;
+  });
+  const { values } = session;
+  const set = (name: string, value: Value) => {
+    tryValues({ [name]: value }, false);
+    focusView();
+  };
+  const number = (name: string, fallback: number, width: number, length = false) => (
+    <span className="field">
+      {name}
+      <NumberField
+        {...(name === "radius" && inputRef !== undefined ? { inputRef } : {})}
+        label={name}
+        unit={length ? unit : null}
+        suffix={length ? unit : ""}
+        width={width}
+        value={Number(values[name] ?? fallback)}
+        onTry={(v) => tryValues({ [name]: v }, false)}
+        onCommit={(v) => tryValues({ [name]: v }, false)}
+        onCancel={cancel}
+        onEnter={focusView}
+      />
+    </span>
+  );
+  return (
+    <span className="fields">
+      <Select size="small" aria-label="brush" popupMatchSelectWidth={false} value={String(values["tool"])} options={BRUSHES.map((b) => ({ ...b }))} onChange={(v: string) => set("tool", v)} />
+      {number("radius", 1, 84, true)}
+      {number("strength", 0.5, 62)}
+      {number("fullness", 0.5, 62)}
+      <Select size="small" aria-label="mirrored strokes" popupMatchSelectWidth={false} value={String(values["mirror"] ?? "none")} options={MIRRORS} onChange={(v: string) => set("mirror", v)} />
+      <Tip title="Points on open borders and creases stay where they are">
+        <span className="field">
+          hold borders
+          <Switch size="small" aria-label="hold borders" checked={values["hold"] !== false} onChange={(v) => set("hold", v)} />
+        </span>
+      </Tip>
+      {below && (
+        <Tip title="Strokes work on the points of what is seen, below all live steps, instead of the cage">
+          <span className="field">
+            on the surface
+            <Switch size="small" aria-label="on the surface" checked={values["live"] === true} onChange={(v) => set("live", v)} />
+          </span>
+        </Tip>
+      )}
+      {session.takes === "pick" && <span className="muted">picked only</span>}
+    </span>
+  );
+}
