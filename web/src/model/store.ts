@@ -41,6 +41,7 @@ export interface ToolSession {
   readonly box: readonly [Triple, Triple] | null;
   /** further parts that are to follow what it does to space, by id */
   readonly riders: readonly string[];
+  readonly ridesAs: "rigid" | "deformed";
   readonly stepId: string;
   readonly values: Values;
   /** what the tool began with */

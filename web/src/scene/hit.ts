@@ -101,10 +101,11 @@ function faces(ray: Ray, sight: Sight): Candidate[] {
   return out[0]?.element === NO_FACE ? [] : out.filter((c) => c.element !== NO_FACE);
 }
 
-/** The first place of a part that the ray through a pixel meets, and its normal there; in the part's axes and metres. */
-export function surfaceAt(x: number, y: number, view: PartView, sight: Sight): { readonly at: Vector3; readonly normal: Vector3 } | null {
+/** The first place of a part, as it is or as it was when a hull of it was kept, that the ray through a pixel meets, and its normal
+ * there; in the part's axes and metres. */
+export function surfaceAt(x: number, y: number, view: PartView, sight: Sight, hull = view.picking(sight.look)): { readonly at: Vector3; readonly normal: Vector3 } | null {
   const { ray } = local(sight.camera.ray(x, y), view);
-  const hit = view.picking(sight.look)?.hits(ray, keeps(ray, view, sight.section))[0];
+  const hit = hull?.hits(ray, keeps(ray, view, sight.section))[0];
   return hit === undefined ? null : { at: ray.at(hit.distance, new Vector3()), normal: hit.normal?.clone() ?? ray.direction.clone().negate() };
 }
 

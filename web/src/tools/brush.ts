@@ -1,9 +1,10 @@
-import { Matrix4, Vector3 } from "three";
+import { Matrix4, Ray, Vector3 } from "three";
 
 import { radiusOf, type Stroke } from "../model/brush";
 import { editor, METRES, type Triple, unitOf, type Values } from "../model/store";
 import { shareAt } from "../model/weights";
 import { surfaceAt } from "../scene/hit";
+import type { Hull } from "../scene/Hull";
 import type { Overlay } from "../scene/overlay";
 import type { Pointer } from "../scene/pointer";
 import { token } from "../theme/theme";
@@ -19,9 +20,13 @@ const ROUND = 48;
 interface Ring {
   readonly at: Vector3;
   readonly normal: Vector3;
+  /** the surface it lies on; a grab takes it off */
+  readonly hull: Hull | null;
 }
 
 interface Drawn {
+  /** the surface as the stroke began: samples lie on it, however it changes under the brush */
+  readonly hull: Hull | null;
   readonly samples: number[][];
   last: Vector3;
   readonly begin: Vector3;
@@ -45,10 +50,11 @@ export class BrushTool implements Tool {
 
   /** A stroke begins where the part lies under the pointer; whether it does. */
   begin(place: ToolPlace, at: Pointer): Values | null {
-    const hit = surfaceAt(at.x, at.y, place.view, place.sight);
+    const hull = place.view.picking(place.sight.look);
+    const hit = surfaceAt(at.x, at.y, place.view, place.sight, hull);
     if (hit === null) return null;
-    this.ring = hit;
-    this.drawn = { samples: [this.sample(hit.at, at)], last: hit.at, begin: hit.at, move: null };
+    this.ring = { ...hit, hull };
+    this.drawn = { hull, samples: [this.sample(hit.at, at)], last: hit.at, begin: hit.at, move: null };
     return this.values(place);
   }
 
@@ -58,12 +64,12 @@ export class BrushTool implements Tool {
     if (drawn === null) return null;
     if (place.session.values["tool"] === "grab") {
       drawn.move = this.grabbed(place, drawn.begin, at);
-      this.ring = this.ring === null ? null : { ...this.ring, at: drawn.begin.clone().add(drawn.move) };
+      this.ring = this.ring === null ? null : { ...this.ring, at: drawn.begin.clone().add(drawn.move), hull: null };
       return this.values(place);
     }
-    const hit = surfaceAt(at.x, at.y, place.view, place.sight);
+    const hit = surfaceAt(at.x, at.y, place.view, place.sight, drawn.hull);
     if (hit === null) return null;
-    this.ring = hit;
+    this.ring = { ...hit, hull: drawn.hull };
     if (hit.at.distanceTo(drawn.last) < APART * radiusOf(place.session)) return null;
     drawn.last = hit.at;
     drawn.samples.push(this.sample(hit.at, at));
@@ -95,7 +101,9 @@ export class BrushTool implements Tool {
   }
 
   hover(place: ToolPlace, at: Pointer): Values | null {
-    this.ring = surfaceAt(at.x, at.y, place.view, place.sight);
+    const hull = place.view.picking(place.sight.look);
+    const hit = surfaceAt(at.x, at.y, place.view, place.sight, hull);
+    this.ring = hit === null ? null : { ...hit, hull };
     return null;
   }
 
@@ -115,20 +123,29 @@ export class BrushTool implements Tool {
     if (mirror >= 0) {
       const flip = (v: Vector3) => v.clone().setComponent(mirror, -v.getComponent(mirror));
       overlay.context.globalAlpha = 0.5;
-      this.circle(overlay, matrix, { at: flip(ring.at), normal: flip(ring.normal) }, radius, token("pick"), 1.4);
+      this.circle(overlay, matrix, { at: flip(ring.at), normal: flip(ring.normal), hull: ring.hull }, radius, token("pick"), 1.4);
       overlay.context.globalAlpha = 1;
     }
     fault(overlay, ring.at.clone().applyMatrix4(matrix));
   }
 
-  private circle(overlay: Overlay, matrix: Matrix4, { at, normal }: Ring, radius: number, colour: string, width: number): void {
+  private circle(overlay: Overlay, matrix: Matrix4, { at, normal, hull }: Ring, radius: number, colour: string, width: number): void {
     const other = Math.abs(normal.y) < 0.9 ? new Vector3(0, 1, 0) : new Vector3(1, 0, 0);
     const u = new Vector3().crossVectors(normal, other).normalize();
     const v = new Vector3().crossVectors(normal, u).normalize();
     const points = Array.from({ length: ROUND }, (_, i) => {
       const turn = (2 * Math.PI * i) / ROUND;
-      return at.clone().addScaledVector(u, radius * Math.cos(turn)).addScaledVector(v, radius * Math.sin(turn)).applyMatrix4(matrix);
+      const flat = at.clone().addScaledVector(u, radius * Math.cos(turn)).addScaledVector(v, radius * Math.sin(turn));
+      return onto(flat, normal, radius, hull).applyMatrix4(matrix);
     });
     overlay.polyline(points, colour, width, { close: true });
   }
+}
+
+/** A point beside the surface put down onto it along a normal, where it lies near. */
+function onto(point: Vector3, normal: Vector3, radius: number, hull: Hull | null): Vector3 {
+  if (hull === null) return point;
+  const ray = new Ray(point.clone().addScaledVector(normal, radius), normal.clone().negate());
+  const off = hull.first(ray);
+  return off < 2.2 * radius ? ray.at(off, new Vector3()) : point;
 }

@@ -15,6 +15,8 @@ import { TransformTool } from "./transform";
 const REACH = 9;
 const BEHIND = 2;
 
+const STILL: Values = { translate: [0, 0, 0], rotate: [0, 0, 0], scale: [1, 1, 1] };
+
 /** The common handles, on control points instead of a pick. */
 class PointHandles extends TransformTool {
   protected override works(): { whole: boolean; makes: null } {
@@ -43,7 +45,7 @@ export class LatticeTool implements Tool {
     const held = place.session.dragging ? this.held : null;
     const metres = METRES[unitOf(editor.get())];
     const pivot = (held?.middle ?? middleOf(picked)).map((v) => v * metres) as Triple;
-    return { ...place, session: { ...place.session, values: held?.moved ?? {}, pivot, axes: [[1, 0, 0], [0, 1, 0], [0, 0, 1]] } };
+    return { ...place, session: { ...place.session, values: { ...STILL, ...held?.moved }, pivot, axes: [[1, 0, 0], [0, 1, 0], [0, 0, 1]] } };
   }
 
   handleAt(place: ToolPlace, at: Pointer): Handle | null {

@@ -25,6 +25,10 @@ _Number = Annotated[float, Field(strict=True, allow_inf_nan=False)]
 _Corner = Annotated[int, Field(strict=True, ge=0, le=1_000_000)]
 
 
+#: places on a surface are written down with so many
+_DECIMALS = 9
+
+
 def _pressed(value: Any) -> Any:
     return [*value, 1.0] if isinstance(value, list | tuple) and len(value) == 3 else value
 
@@ -116,9 +120,9 @@ class BrushKind(StepKind[Brush]):
         for stroke in p.strokes:
             if stroke.on is None:
                 found = places_on(mesh, np.array(stroke.points)[:, :3] * metres)
-                rows = zip(hex_of(mesh.names.face[found.face]), found.corner.tolist(), found.share.tolist(),
-                           (found.height / metres).tolist(), strict=True)
-                stroke = stroke.model_copy(update={"on": [(i, k, *ab, h) for i, k, ab, h in rows]})
+                told = np.round(np.column_stack([found.share, found.height / metres]), _DECIMALS) + 0.0
+                rows = zip(hex_of(mesh.names.face[found.face]), found.corner.tolist(), told.tolist(), strict=True)
+                stroke = stroke.model_copy(update={"on": [(i, k, *abh) for i, k, abh in rows]})
             new.append(stroke)
         return p.model_copy(update={"strokes": new})
 

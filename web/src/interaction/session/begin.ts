@@ -33,6 +33,7 @@ export function begin(tool: ToolName, part: string, pick: Picked | null, takes: 
       axes: held === null ? axesOf("part", {} as Part, undefined, null) : axesOf(frame, held, mesh, pick),
       box: more.box ?? null,
       riders: more.riders ?? [],
+      ridesAs: tool === "lattice" ? "deformed" : "rigid",
       stepId: freeName(tool, steps.map((s) => s.id)),
       values: initial,
       initial,

@@ -13,7 +13,7 @@ export function besides(session: ToolSession): Intent[] {
 /** A step of another part that follows the one of a session. */
 function following(session: ToolSession, id: string): Intent {
   const steps = partOf(editor.get(), id)?.steps ?? [];
-  return addStep(id, { id: freeName("follow", steps.map((s) => s.id)), kind: "follow", part: session.part, step: session.stepId });
+  return addStep(id, { id: freeName("follow", steps.map((s) => s.id)), kind: "follow", part: session.part, step: session.stepId, ...(session.ridesAs === "rigid" ? { as: "rigid" } : {}) });
 }
 
 function affected(session: ToolSession): Intent[] {

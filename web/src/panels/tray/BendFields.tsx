@@ -17,13 +17,12 @@ export function BendFields({ session, inputRef }: { readonly session: ToolSessio
   return (
     <span className="fields">
       <span className="field">
-        angle
         <NumberField
           {...(inputRef !== undefined ? { inputRef } : {})}
           label="angle"
           unit={null}
           suffix="°"
-          width={74}
+          width={66}
           value={Number(values["angle"] ?? 0)}
           onTry={(angle) => tryValues({ angle }, true)}
           onCommit={(angle) => {
@@ -46,13 +45,12 @@ export function BendFields({ session, inputRef }: { readonly session: ToolSessio
       </Tip>
       <RangeFields session={session} />
       <span className="field">
-        stays
         <Select
           size="small"
           aria-label="which end stays"
           popupMatchSelectWidth={false}
           value={String(values["hold"] ?? "from")}
-          options={[{ value: "from", label: "lower end" }, { value: "middle", label: "middle" }, { value: "to", label: "upper end" }]}
+          options={[{ value: "from", label: "lower end stays" }, { value: "middle", label: "middle stays" }, { value: "to", label: "upper end stays" }]}
           onChange={(hold: string) => put({ hold })}
         />
       </span>

@@ -1,4 +1,4 @@
-import { type InputRef, Select, Switch } from "antd";
+import { Button, type InputRef, Select } from "antd";
 import type { Ref } from "react";
 
 import { focusView } from "../../interaction/focus";
@@ -10,7 +10,7 @@ import { partOf, type ToolSession, unitOf, useEditor, type Value } from "../../m
 import { NumberField } from "../NumberField";
 import { Tip } from "../Tip";
 
-const MIRRORS = [{ value: "none", label: "no mirror" }, ...["x", "y", "z"].map((axis) => ({ value: axis, label: `mirrored in ${axis}` }))];
+const MIRRORS = [{ value: "none", label: "one side" }, ...["x", "y", "z"].map((axis) => ({ value: axis, label: `mirrored in ${axis}` }))];
 
 /** The brush by its numbers. */
 export function BrushFields({ session, inputRef }: { readonly session: ToolSession; readonly inputRef: Ref<InputRef> | undefined }) {
@@ -44,22 +44,20 @@ export function BrushFields({ session, inputRef }: { readonly session: ToolSessi
   return (
     <span className="fields">
       <Select size="small" aria-label="brush" popupMatchSelectWidth={false} value={String(values["tool"])} options={BRUSHES.map((b) => ({ ...b }))} onChange={(v: string) => set("tool", v)} />
-      {number("radius", 1, 84, true)}
-      {number("strength", 0.5, 62)}
-      {number("fullness", 0.5, 62)}
+      {number("radius", 1, 74, true)}
+      {number("strength", 0.5, 50)}
+      {number("fullness", 0.5, 50)}
       <Select size="small" aria-label="mirrored strokes" popupMatchSelectWidth={false} value={String(values["mirror"] ?? "none")} options={MIRRORS} onChange={(v: string) => set("mirror", v)} />
       <Tip title="Points on open borders and creases stay where they are">
-        <span className="field">
+        <Button size="small" aria-pressed={values["hold"] !== false} className={values["hold"] !== false ? "on" : ""} onClick={() => set("hold", values["hold"] === false)}>
           hold borders
-          <Switch size="small" aria-label="hold borders" checked={values["hold"] !== false} onChange={(v) => set("hold", v)} />
-        </span>
+        </Button>
       </Tip>
       {below && (
-        <Tip title="Strokes work on the points of what is seen, below all live steps, instead of the cage">
-          <span className="field">
-            on the surface
-            <Switch size="small" aria-label="on the surface" checked={values["live"] === true} onChange={(v) => set("live", v)} />
-          </span>
+        <Tip title="Strokes work on the points of the smooth surface, below all live steps, instead of the cage">
+          <Button size="small" aria-pressed={values["live"] === true} className={values["live"] === true ? "on" : ""} onClick={() => set("live", values["live"] !== true)}>
+            smooth
+          </Button>
         </Tip>
       )}
       {session.takes === "pick" && <span className="muted">picked only</span>}

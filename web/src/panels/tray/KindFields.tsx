@@ -32,21 +32,22 @@ export function KindFields({ session }: { readonly session: ToolSession }) {
   if (kind === null) return null;
   const { points } = lookOf(session.tool);
   const main = typedOf(session.tool)?.name;
-  const { Fields, hides, leaves = [] } = ownFieldsOf(session.tool);
+  const { Fields, hides, leaves = [], untitled, last, whole } = ownFieldsOf(session.tool);
   const placed = hides?.(session.values) ?? false;
   const parameters = (placed ? [] : kind.parameters).filter((p) => session.values[p.name] !== undefined && p.quantity !== "other" && p.quantity !== "profile" && !leaves.includes(p.name));
   const others = othersOf(kind);
-  const shown = others === null || ownFieldsOf(session.tool).whole === true || parameters.includes(others) || (session.stored !== null && parameters.some((p) => p.quantity === "part")) ? parameters : [others, ...parameters];
+  const shown = others === null || whole === true || parameters.includes(others) || (session.stored !== null && parameters.some((p) => p.quantity === "part")) ? parameters : [others, ...parameters];
   return (
     <>
-      <strong>{kind.title}</strong>
+      {untitled !== true && <strong>{kind.title}</strong>}
       {asksFirst(session) && <span className="muted ellipsis">{points?.sentence}</span>}
-      {Fields !== undefined && <Fields session={session} inputRef={placed ? ref : undefined} />}
+      {Fields !== undefined && last !== true && <Fields session={session} inputRef={placed ? ref : undefined} />}
       <span className="fields">
         {shown.map((p) => (
           <Field key={p.name} session={session} parameter={p} inputRef={p.name === main ? ref : undefined} />
         ))}
       </span>
+      {Fields !== undefined && last === true && <Fields session={session} inputRef={undefined} />}
     </>
   );
 }

@@ -44,8 +44,8 @@ export function LatticeFields({ session, inputRef }: { readonly session: ToolSes
               {...(i === 0 && inputRef !== undefined ? { inputRef } : {})}
               label={`point ${axis}`}
               unit={unit}
-              suffix={`${axis} ${unit}`}
-              width={84}
+              suffix={axis}
+              width={76}
               value={Number((middle[i] as number).toFixed(6)) + 0}
               onTry={(v) => tryValues(moved(i, v), true)}
               onCommit={(v) => {
@@ -85,8 +85,8 @@ export function LatticeFields({ session, inputRef }: { readonly session: ToolSes
           />
         ))}
       </span>
-      <Select size="small" aria-label="how far a pull is felt" popupMatchSelectWidth={false} value={String(session.values["basis"] ?? "bernstein")} options={[{ value: "bernstein", label: "felt all over" }, { value: "bspline", label: "felt nearby" }]} onChange={(basis: string) => put({ basis })} />
-      <Select size="small" aria-label="what lies outside" popupMatchSelectWidth={false} value={String(session.values["outside"] ?? "keep")} options={[{ value: "keep", label: "outside stays" }, { value: "follow", label: "outside follows" }]} onChange={(outside: string) => put({ outside })} />
+      {middle === null && <Select size="small" aria-label="how far a pull is felt" popupMatchSelectWidth={false} value={String(session.values["basis"] ?? "bernstein")} options={[{ value: "bernstein", label: "felt all over" }, { value: "bspline", label: "felt nearby" }]} onChange={(basis: string) => put({ basis })} />}
+      {middle === null && <Select size="small" aria-label="what lies outside" popupMatchSelectWidth={false} value={String(session.values["outside"] ?? "keep")} options={[{ value: "keep", label: "outside stays" }, { value: "follow", label: "outside follows" }]} onChange={(outside: string) => put({ outside })} />}
       <Riders session={session} />
     </span>
   );

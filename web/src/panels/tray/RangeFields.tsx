@@ -24,7 +24,7 @@ export function RangeFields({ session }: { readonly session: ToolSession }) {
       {(["from", "to"] as const).map((name) => (
         <span className="field" key={name}>
           {name}
-          <NumberField label={name} unit={unit} suffix={unit} width={74} value={told(name) ?? extent(name) ?? 0} onTry={(v) => tryValues({ [name]: v }, true)} onCommit={(v) => put(name, v)} onCancel={cancel} onEnter={focusView} />
+          <NumberField label={name} unit={unit} suffix="" width={58} value={told(name) ?? extent(name) ?? 0} onTry={(v) => tryValues({ [name]: v }, true)} onCommit={(v) => put(name, v)} onCancel={cancel} onEnter={focusView} />
         </span>
       ))}
     </>

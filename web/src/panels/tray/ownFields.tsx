@@ -25,6 +25,10 @@ interface OwnFields {
   readonly Fields?: ComponentType<FieldsProps>;
   /** whether they stand in place of the parameters' */
   readonly hides?: (values: Values) => boolean;
+  /** whether they say by themselves what they are of */
+  readonly untitled?: boolean;
+  /** whether they stand behind those of the parameters */
+  readonly last?: boolean;
   /** whether they choose the other part too */
   readonly whole?: boolean;
   /** what is worth a place on the card only */
@@ -43,12 +47,12 @@ const OWN: Readonly<Record<string, OwnFields>> = {
   cut: { Fields: CutPoints },
   weld: { Fields: WeldWay, hides: (values) => values["to"] !== undefined },
   array: { Fields: ArrayWay, leaves: ["turn", "scale", "weld"] },
-  brush: { Fields: BrushFields, hides: () => true },
+  brush: { Fields: BrushFields, hides: () => true, untitled: true },
   lattice: { Fields: LatticeFields, hides: () => true },
   bend: { Fields: BendFields, hides: () => true },
-  twist: { Fields: Ranged },
-  taper: { Fields: Ranged },
-  stretch: { Fields: Riders },
+  twist: { Fields: Ranged, last: true },
+  taper: { Fields: Ranged, last: true },
+  stretch: { Fields: Riders, last: true },
   follow: { Fields: FollowFields, hides: () => true, whole: true },
 };
 
