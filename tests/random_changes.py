@@ -45,6 +45,12 @@ VALUES: dict[str, list[tuple[str, dict[str, Any]]]] = {
     "hard": [("edges", {})], "seam": [("edges", {})], "shade": [("faces", {})],
     "mirror": [("faces", {"axis": "x", "at": 0.1, "keep": "+"}), ("faces", {"axis": "z", "at": 0, "keep": "-", "clip": True})],
     "shell": [("faces", {"thickness": 0.05})], "to_ball": [("faces", {"amount": 0.3})],
+    "lattice": [("faces", {"offsets": {"2,2,2": [0.05, 0.04, 0.03]}})], "bend": [("faces", {"along": "x", "toward": "+y", "angle": 8})],
+    "twist": [("faces", {"axis": "y", "angle": 5})], "taper": [("faces", {"axis": "y", "scale": 0.95})],
+    "stretch": [("faces", {"axis": "x", "factor": 1.04})],
+    "noise": [("vertices", {"amount": 0.02, "size": 0.5}), ("faces", {"amount": 0.02, "size": 0.4, "along": "free"})],
+    "brush": [("faces", {"tool": "grab", "radius": 0.6, "strokes": [{"points": [[0.4, 0.4, 0.2, 1.0]], "move": [0.03, 0.02, 0.0]}]}),
+              ("faces", {"tool": "smooth", "radius": 0.6, "strength": 0.1, "strokes": [{"points": [[0.4, 0.4, 0.2, 1.0]]}]})],
     "subdivision": [("faces", {"levels": 1})]}
 
 assert set(VALUES) == set(ALL_KINDS)

@@ -84,6 +84,15 @@ def wishes(kinds: tuple[str, ...]) -> st.SearchStrategy[Wish]:
                                          "keep": st.sampled_from(["+", "-"]), "clip": st.booleans()}),
         "shell": st.fixed_dictionaries({"thickness": st.sampled_from([0.05, -0.05]), "rim": st.booleans()}),
         "to_ball": st.fixed_dictionaries({"amount": st.sampled_from([0.5, 1.0])}),
+        "lattice": st.fixed_dictionaries({"offsets": st.sampled_from([{}, {"2,1,0": [0.2, 0.1, 0]}]), "basis": st.sampled_from(["bernstein", "bspline"])}),
+        "bend": st.fixed_dictionaries({"along": st.just("x"), "toward": st.sampled_from(["+y", "-z"]), "angle": st.sampled_from([0, 40, -90])}),
+        "twist": st.just({"axis": "y", "angle": 30}), "taper": st.just({"axis": "y", "scale": 0.5}),
+        "stretch": st.just({"axis": "z", "factor": 1.3}),
+        "noise": st.fixed_dictionaries({"amount": number, "size": size, "along": st.sampled_from(["normal", "free"])}),
+        "brush": st.fixed_dictionaries({
+            "tool": st.sampled_from(["grab", "smooth", "relax", "inflate", "pinch", "flatten", "groove"]), "radius": size,
+            "strokes": st.lists(st.tuples(number, number, number).map(lambda p: [*p, 1.0]), min_size=1, max_size=4).map(
+                lambda points: [{"points": points, "move": [0.1, 0.0, 0.05]}]), "hold": st.booleans()}),
         "subdivision": st.just({"levels": 1})}
     on = {"extrude": ["faces"], "transform": ["faces", "edges", "vertices"], "delete": ["faces", "vertices"],
           "subdivision": ["faces"], "inset": ["faces"], "insert_loop": ["edges"],
@@ -91,6 +100,7 @@ def wishes(kinds: tuple[str, ...]) -> st.SearchStrategy[Wish]:
           "flatten": ["vertices", "faces"], "bevel": ["edges", "edges", "vertices"], "ridge": ["edges"],
           "extrude_edges": ["edges"], "connect": ["edges", "vertices"], "bridge": ["faces"], "stitch": ["edges"],
           "slide": ["edges", "vertices"], "even_out": ["edges"], "round_out": ["faces", "vertices"], "relax": ["vertices"],
+          "noise": ["faces", "vertices"],
           "crease": ["edges"], "hard": ["edges"], "seam": ["edges"]}
     return st.sampled_from(kinds).flatmap(lambda k: st.builds(
         Wish, st.just(k), st.lists(st.integers(0, 999), min_size=1, max_size=5), st.sampled_from(on.get(k, ["faces"])), values[k]))
@@ -109,7 +119,7 @@ def ids_of(mesh: Mesh, kind: str, picks: list[int]) -> dict[str, Any]:
 
 
 #: kinds that act on the whole mesh
-WHOLE = ("subdivision", "slice", "shade", "mirror", "shell", "to_ball")
+WHOLE = ("subdivision", "slice", "shade", "mirror", "shell", "to_ball", "lattice", "bend", "twist", "taper", "stretch", "brush")
 
 
 def path_across(mesh: Mesh, picks: list[int], at: float) -> list[dict[str, Any]]:
@@ -155,7 +165,7 @@ def run(steps: Steps, evaluator: Evaluator | None = None, tolerant: bool = False
 
 
 SHAPING = ("bevel", "bevel", "ridge", "extrude_edges", "connect", "cut", "slice", "bridge", "stitch", "slide", "even_out",
-           "round_out", "relax", "crease", "hard", "seam", "shade", "mirror", "shell", "to_ball")
+           "round_out", "relax", "crease", "hard", "seam", "shade", "mirror", "shell", "to_ball", "lattice", "bend", "twist", "taper", "stretch", "noise", "brush")
 ALL_KINDS = (*SHAPING, "extrude", "extrude", "transform", "delete", "subdivision", "inset", "insert_loop", "insert_loop", "weld",
              "dissolve", "flip", "duplicate", "flatten", "quad_cap", "fill")
 

@@ -11,7 +11,7 @@ from tests.random_changes import VALUES, case, judge
 from .test_numbers_later import EXAMPLES
 
 #: kinds that make or join parts, bring files in or work on curves alone: they have picks and meanings of their own tests
-ELSEWHERE = {"array", "boolean", "join", "separate", "split_off", "from_part", "file", "place_on"}
+ELSEWHERE = {"array", "boolean", "join", "separate", "split_off", "from_part", "file", "place_on", "follow", "bead"}
 
 
 @pytest.mark.parametrize("batch", range(4))
@@ -26,7 +26,7 @@ def test_picks_are_where_they_were_or_told(batch):
             if verdict == "wrong" and not told:
                 silent.append((seed, changed.change, pick.kind, pick.how))
     assert silent == []
-    assert counts["right"] > 30
+    assert counts["right"] > 24
     assert counts["told"] + counts["wrong"] <= max(0.03 * counts.total(), 3), counts  # a few are many of few
 
 

@@ -91,11 +91,14 @@ class _Canvas:
         self._tree = scipy.spatial.cKDTree(self._at)
         self._drift = 0.0
 
-    def near(self, begin: Floats, end: Floats, radius: float) -> tuple[Ints, Floats, Floats]:
-        """Vertices nearer than ``radius`` to the line between two places, ascending, (n,) how near they are, and (n, 3) the
-        nearest point of the line to each."""
+    def settle(self, radius: float) -> None:
+        """Make the finder anew where what moved since slows it down."""
         if self._drift > radius / 2:
             self._settle()
+
+    def near(self, begin: Floats, end: Floats, radius: float, points: Floats) -> tuple[Ints, Floats, Floats]:
+        """Vertices that lie, or lay at ``points`` since the finder was made, nearer than ``radius`` to the line between two
+        places, ascending; (n,) how near, and (n, 3) the nearest point of the line to each."""
         line = end - begin
         long = float(line @ line)
         pieces = max(int(np.ceil(np.sqrt(long) / radius)), 1)
@@ -103,7 +106,7 @@ class _Canvas:
         reach = radius + self._drift + np.sqrt(long) / (2 * pieces)
         lists = self._tree.query_ball_point(middles, reach)
         found = np.unique(np.concatenate([np.asarray(one, np.int64) for one in lists]))
-        here = self.points[found]
+        here = points[found]
         share = np.clip((here - begin) @ line / long, 0.0, 1.0) if long > 0 else np.zeros(found.size)
         nearest = begin + share[:, None] * line
         away = here - nearest
@@ -112,7 +115,7 @@ class _Canvas:
         return found[inside], off[inside], nearest[inside]
 
     def move(self, vertices: Ints, by: Floats) -> None:
-        """Move vertices; the finder is made anew, when next asked, before what they moved by slows it down."""
+        """Move vertices."""
         self.points[vertices] += by
         gone = self.points[vertices] - self._at[vertices]
         self._drift = max(self._drift, float(np.sqrt(np.einsum("ij,ij->i", gone, gone)).max(initial=0.0)))
@@ -128,6 +131,7 @@ class _Run:
     """One stroke under way: where the points were as it began, and how much of its layer each has."""
 
     def __init__(self, canvas: _Canvas, settings: Settings) -> None:
+        canvas.settle(settings.radius)
         self.canvas, self.settings = canvas, settings
         self.start = canvas.points.copy()
         self._layer = np.zeros(len(self.start))
@@ -156,6 +160,8 @@ class _Run:
 
     def _sample(self, at: Floats, pressure: float, move: Floats) -> None:
         s, layers = self.settings, self.settings.tool in _LAYERS
+        if not layers:
+            self.canvas.settle(s.radius)
         begin = self._last if layers and self._last is not None else at
         images = [(begin, at, move)]
         if s.mirror is not None:
@@ -164,7 +170,9 @@ class _Run:
             images.append((begin * sign, at * sign, move * sign))
         found: list[tuple[Ints, Floats, Floats]] = []
         for start, end, by in images:
-            vertices, off, nearest = self.canvas.near(start, end, s.radius)
+            # a layer goes by where the points were as its stroke began: it is the same however finely that is sampled
+            at_points = self.start if layers else self.canvas.points
+            vertices, off, nearest = self.canvas.near(start, end, s.radius, at_points)
             if not vertices.size:
                 continue
             weight = soft_weight(off / s.radius, s.fullness) * (1.0 if s.tool == "grab" else pressure)
@@ -254,7 +262,7 @@ def _flatten(dab: _Dab) -> Floats:
 def _groove(dab: _Dab) -> Floats:
     """Inward, its sides drawn towards its middle."""
     normals = dab.run.normals(dab.vertices)
-    return _DRAW_IN * _across(dab.nearest - dab.points, normals) - _HEIGHT * dab.run.settings.radius * normals
+    return _DRAW_IN * _across(dab.nearest - dab.run.start[dab.vertices], normals) - _HEIGHT * dab.run.settings.radius * normals
 
 
 _TOOLS: dict[str, Callable[[_Dab], Floats]] = {
