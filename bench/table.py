@@ -6,13 +6,13 @@ import json
 import sys
 from collections.abc import Iterator
 
-from . import booleans, curves, edits, fit, refinement, roundtrip, shaping, together, whole
+from . import booleans, curves, deforming, edits, fit, refinement, roundtrip, shaping, together, whole
 from .clock import Row
 
 
 def rows() -> Iterator[Row]:
     """All rows; the round trip starts a database and a server of its own."""
-    for module in (refinement, edits, shaping, booleans, whole, together, curves, fit, roundtrip):
+    for module in (refinement, edits, shaping, booleans, whole, together, curves, deforming, fit, roundtrip):
         yield from module.rows()
 
 

@@ -96,7 +96,7 @@ def test_the_quay_stands_on_its_floor_and_its_wheels_on_their_axle():
                         for g in wheels["groups"]]
     whole = read_document({**dump(d), "parts": [*dump(d)["parts"], *wheels["parts"]], "groups": [*dump(d)["groups"], *wheels["groups"]]})
     parts = {p.name: p for p in build(whole)}
-    assert len(parts) == 29 and all(measure(p.mesh).closed for p in parts.values())
+    assert len(parts) == 31 and all(measure(p.mesh).closed for p in parts.values())
     rims = [parts[f"Handcart: rim {n}"].mesh.points for n in (1, 2)]
     assert all(abs(r[:, 1].min()) < 2e-3 for r in rims) and np.allclose(rims[0][:, 1], rims[1][:, 1])
     assert parts["Handcart: rim 2"].part.of is not None

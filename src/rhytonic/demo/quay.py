@@ -100,6 +100,7 @@ def pieces(wheel: Piece) -> list[tuple[str, Piece]]:
     on_it = wheels(wheel, "handcart")
     return [
         ("Bench", grouped(example("mender-bench"), "bench", "Bench", (0, 0, 0))),
+        ("Kneeling pad", grouped(example("kneeling-pad"), "pad", "Kneeling pad", (26, 45, 0))),
         ("Lantern", grouped({"parts": lantern.parts(), "groups": []}, "lantern", "Lantern", (-34, 50, 0))),
         ("Sea chest", grouped(chest(), "chest", "Chest", (-125, 0, 15))),
         ("Louvred hatch", grouped(example("louvred-hatch"), "hatch", "Hatch", (30, 0, 110))),

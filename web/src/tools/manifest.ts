@@ -42,8 +42,9 @@ export interface Look {
   /** it needs to know how far reaches what it acts on, and what it begins with then */
   readonly boxed?: boolean;
   readonly fitted?: (box: readonly [Triple, Triple]) => Values;
-  /** other parts chosen with the one at work follow it */
+  /** other parts chosen with the one at work follow it, and whether they count for how far it reaches */
   readonly leads?: boolean;
+  readonly spans?: boolean;
   /** its card offers to take it up by hand again */
   readonly byHand?: string;
 }
@@ -117,6 +118,7 @@ export const MANIFEST: Readonly<Record<string, Look>> = {
     boxed: true,
     fitted: latticeRound,
     leads: true,
+    spans: true,
     byHand: "Move its points",
     hint: "Click or sweep control points, then drag the handles. Enter ends it.",
   },

@@ -262,7 +262,8 @@ def _flatten(dab: _Dab) -> Floats:
 def _groove(dab: _Dab) -> Floats:
     """Inward, its sides drawn towards its middle."""
     normals = dab.run.normals(dab.vertices)
-    return _DRAW_IN * _across(dab.nearest - dab.run.start[dab.vertices], normals) - _HEIGHT * dab.run.settings.radius * normals
+    inward = _DRAW_IN * _across(dab.nearest - dab.run.start[dab.vertices], normals)
+    return inward - _HEIGHT * dab.run.settings.radius * normals
 
 
 _TOOLS: dict[str, Callable[[_Dab], Floats]] = {

@@ -10,12 +10,6 @@ from ..mesh.geometry import Floats
 from .deformation import Reach
 
 
-def _sinc(angle: Floats) -> Floats:
-    """sin(a)/a, exact near nothing."""
-    out: Floats = np.sinc(angle / np.pi)
-    return out
-
-
 @dataclass(frozen=True)
 class Bent:
     """The line through the middle of a cross-section as an arc, every cross-section stiff and square to it; beyond its ends
@@ -46,24 +40,18 @@ class Bent:
     def apply(self, points: Floats) -> Floats:
         if self.angle == 0.0:
             return points
-        r, axis = self.reach, self.reach.axis
+        r, axis, k = self.reach, self.reach.axis, self.angle / self.reach.length
         s = points[:, axis] - r.low
-        within = np.clip(s, 0.0, r.length)
-        arc = within - self.hold
-        turned = arc * (self.angle / r.length)
-        moves = turned != 0.0
-        if not moves.all():
-            s, within, arc, turned = s[moves], within[moves], arc[moves], turned[moves]
-            here = points[moves]
-        else:
-            here = points
-        u = self.sign * (here[:, self.toward] - r.middle[self.toward])
+        within = np.minimum(np.maximum(s, 0.0), r.length)
+        half = (within - self.hold) * (k / 2)
+        u = self.sign * (points[:, self.toward] - r.middle[self.toward])
+        # by the half angle nothing cancels, however little it bends
+        a, b = np.sin(half), np.cos(half)
+        sine, rise = 2 * a * b, 2 * a * a
         beyond = s - within
-        sine, cosine = np.sin(turned), np.cos(turned)
-        half = turned / 2
         out = points.copy()
-        where = slice(None) if len(here) == len(points) else moves
-        out[where, axis] = r.low + self.hold + arc * _sinc(turned) - u * sine + beyond * cosine
-        rise = arc * np.sin(half) * _sinc(half) + u * cosine + beyond * sine
-        out[where, self.toward] = r.middle[self.toward] + self.sign * rise
+        out[:, axis] = (r.low + self.hold) + (1 / k - u) * sine + beyond * (1 - rise)
+        out[:, self.toward] = r.middle[self.toward] + self.sign * (u + (1 / k - u) * rise + beyond * sine)
+        still = np.flatnonzero(half == 0.0)
+        out[still] = points[still]
         return out

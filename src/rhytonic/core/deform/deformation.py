@@ -42,7 +42,9 @@ class Reach:
 
     def share(self, points: Floats) -> Floats:
         """(n,) how far along the stretch points lie: 0 up to its lower end, 1 from its upper end on."""
-        out: Floats = np.clip((points[:, self.axis] - self.low) / self.length, 0.0, 1.0)
+        out: Floats = (points[:, self.axis] - self.low) * (1 / self.length)
+        np.maximum(out, 0.0, out=out)
+        np.minimum(out, 1.0, out=out)
         return out
 
 

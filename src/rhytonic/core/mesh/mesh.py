@@ -42,6 +42,15 @@ class Mesh:
         return replace(self, points=points)
 
     @cached_property
+    def bounds(self) -> tuple[Floats, Floats]:
+        """(3,) lowest and highest coordinates; zeros where there are no points."""
+        if not len(self.points):
+            return np.zeros(3), np.zeros(3)
+        low: Floats = self.points.min(axis=0)
+        high: Floats = self.points.max(axis=0)
+        return low, high
+
+    @cached_property
     def area_vectors(self) -> Floats:
         """(F, 3) normal of each face times its area."""
         return geometry.area_vectors(self.points, self.topology)

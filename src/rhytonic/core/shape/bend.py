@@ -65,8 +65,7 @@ class BendKind(Deforming[Bend]):
         if float(inside.max()) > bent.radius:
             out.append(Remark("the inner side folds over itself: the middle line bends to a radius of {length}, less than "
                               "half the thickness there; bend by less, or over a longer range", bent.radius))
-        share = bent.reach.share(mesh.points)
-        ends = share[mesh.topology.edges]
-        if float(np.abs(ends[:, 1] - ends[:, 0]).max(initial=0.0)) * abs(bent.angle) > _COARSE:
+        share, edges = bent.reach.share(mesh.points), mesh.topology.edges
+        if float(np.abs(share[edges[:, 0]] - share[edges[:, 1]]).max(initial=0.0)) * abs(bent.angle) > _COARSE:
             out.append(Remark("edges along the bend cut its arc off; give the form more segments, or insert loops above"))
         return tuple(out)

@@ -4,8 +4,6 @@ from __future__ import annotations
 
 from typing import Generic, TypeVar
 
-import numpy as np
-
 from ..deform.deformation import Deformation, Reach
 from ..errors import BadParameter
 from ..mesh.mesh import Floats, Mesh
@@ -36,7 +34,7 @@ def reach_of(axis: str, low: float | None, high: float | None, mesh: Mesh, word:
         BadParameter: it would have no length, or end before it begins.
     """
     k = "xyz".index(axis)
-    least, most = (mesh.points.min(axis=0), mesh.points.max(axis=0)) if len(mesh.points) else (np.zeros(3), np.zeros(3))
+    least, most = mesh.bounds
     start, end = (float(least[k]) if low is None else low), (float(most[k]) if high is None else high)
     if low is None and high is None and end <= start:
         raise BadParameter(f"the part has no extent along {axis}; take another axis", word)

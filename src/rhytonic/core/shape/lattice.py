@@ -81,7 +81,9 @@ def box_of(p: Lattice, mesh: Mesh, picked: Picked | None) -> tuple[Floats, Float
     """The corners of the box: as given, else those of what the lattice acts on."""
     if p.box is not None:
         return np.asarray(p.box[0], float), np.asarray(p.box[1], float)
-    here = mesh.points if picked is None else mesh.points[picked.vertices(mesh)]
+    if picked is None:
+        return mesh.bounds
+    here = mesh.points[picked.vertices(mesh)]
     return (here.min(axis=0), here.max(axis=0)) if len(here) else (np.zeros(3), np.zeros(3))
 
 

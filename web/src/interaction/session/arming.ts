@@ -128,12 +128,14 @@ export async function fulfil(wish: Wish): Promise<boolean> {
 }
 
 /** Why a kind that takes other parts, or makes some, has nothing to work with here. */
-function nothingFor(kind: KindInfo, part: string): string | null {
+function nothingFor(kind: KindInfo, part: string, fits: boolean): string | null {
   const state = editor.get();
   const here = partOf(state, part);
   const wrong = here === null ? null : unfit(kind, here, partsOf(state), state.kinds);
   if (wrong !== null) return wrong;
-  if (othersOf(kind) !== null && othersFor(state, part).length === 0) {
+  const others = othersOf(kind);
+  if (others !== null && (others.required || !fits) && othersFor(state, part).length === 0) {
+    if (!others.required && kind.takes.length > 0) return `${kind.title} works on ${kind.takes.join(" or ")}; pick some first`;
     return partsOf(state).length < 2 ? `${kind.title} takes another part; make one first` : `${kind.title} takes another part; all the others need this one, or are templates`;
   }
   const cage = state.meshes[part]?.mesh.cage;
@@ -183,7 +185,7 @@ export async function armKind(kind: KindInfo): Promise<void> {
     tell(kept);
     return;
   }
-  const nothing = nothingFor(kind, part);
+  const nothing = nothingFor(kind, part, fits);
   if (nothing !== null) {
     tell(nothing);
     return;
@@ -193,9 +195,9 @@ export async function armKind(kind: KindInfo): Promise<void> {
   const { size } = middle(cage, on);
   const suggested = on === null || cage === undefined ? {} : (lookOf(kind.word).begins?.(cage, on) ?? {});
   const takes = fits && kind.picks !== "nothing" ? kind.picks : "nothing";
-  const { boxed, leads, fitted } = lookOf(kind.word);
+  const { boxed, leads, fitted, spans } = lookOf(kind.word);
   const riders = leads ? riding(part) : [];
-  const box = boxed ? await boxOf(part, on === null ? null : pickRule(on), null, riders) : null;
+  const box = boxed ? await boxOf(part, on === null ? null : pickRule(on), null, spans ? riders : []) : null;
   begin(kind.word, part, on, takes, { ...firstValues(kind, size), ...suggested, ...newNames(kind, part), ...(box === null ? {} : (fitted?.(box) ?? {})) }, { proposes: !pointed && !kind.at_rest, asks: pointed ? points.value : null, box, riders });
   if (!pointed && !kind.at_rest) tryValues({}, false);
 }

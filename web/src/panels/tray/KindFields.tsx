@@ -36,7 +36,7 @@ export function KindFields({ session }: { readonly session: ToolSession }) {
   const placed = hides?.(session.values) ?? false;
   const parameters = (placed ? [] : kind.parameters).filter((p) => session.values[p.name] !== undefined && p.quantity !== "other" && p.quantity !== "profile" && !leaves.includes(p.name));
   const others = othersOf(kind);
-  const shown = others === null || whole === true || parameters.includes(others) || (session.stored !== null && parameters.some((p) => p.quantity === "part")) ? parameters : [others, ...parameters];
+  const shown = others === null || whole === true || (!others.required && session.takes !== "nothing") || parameters.includes(others) || (session.stored !== null && parameters.some((p) => p.quantity === "part")) ? parameters : [others, ...parameters];
   return (
     <>
       {untitled !== true && <strong>{kind.title}</strong>}
