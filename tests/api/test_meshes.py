@@ -61,7 +61,7 @@ def test_the_surface_can_be_left_out(api, build):
 @pytest.mark.parametrize("step, told", [
     ({"kind": "extrude", "depth": "far", "pick": TOP}, "depth: must be a number"),
     ({"kind": "extrude", "depth": 1, "pick": {"faces": {"facing": [1, 1, 1]}}}, "finds no faces"),
-    ({"kind": "subdivision", "levels": 12}, "levels: would make"), ({"kind": "bend"}, "unknown kind 'bend'"),
+    ({"kind": "subdivision", "levels": 12}, "levels: would make"), ({"kind": "melt"}, "unknown kind 'melt'"),
     ({"depth": 1}, "a step needs a kind"), ({"kind": ["extrude"], "depth": 1}, "kind")])
 def test_trials_that_cannot_be_say_why(api, build, step, told):
     assert told in preview(api, build, step, 422)["message"]

@@ -133,6 +133,12 @@ def test_a_hatch_cover_is_bent_by_its_handle_and_its_latch_rides_on_it(editor):
     assert np.abs(np.linalg.norm(soft[:, None] - soft[None], axis=2) - apart[0]).max() > 1e-4
 
 
+def take_brush(editor):
+    """A stroke begins at once: the tool has to be at work by then."""
+    editor.page.keyboard.press("Shift+K")
+    expect(editor.tray.get_by_label("radius")).to_be_visible()
+
+
 def stroke(editor, *places):
     page = editor.page
     page.mouse.move(*editor.at(*places[0]))
@@ -147,7 +153,7 @@ def stroke(editor, *places):
 def test_a_groove_goes_with_the_face_when_the_box_above_is_resized_and_strokes_gather_in_one_step(editor):
     start(editor, part({**BOX, "size": [30, 6, 20], "segments": [15, 2, 10]}, id="pad", name="Pad"), view="Top")
     page, tray = editor.page, editor.tray
-    page.keyboard.press("Shift+K")
+    take_brush(editor)
     tray.get_by_label("brush", exact=True).click(force=True)
     page.locator(".ant-select-item-option", has_text="Groove").click()
     page.keyboard.type("3")
@@ -164,7 +170,7 @@ def test_a_groove_goes_with_the_face_when_the_box_above_is_resized_and_strokes_g
     page.keyboard.press("Control+z")
     editor.wait_document(lambda d: len(d["parts"][0]["steps"][-1]["strokes"]) == 1)
     # other settings are another step; the ring's size by a drag with Ctrl
-    page.keyboard.press("Shift+K")
+    take_brush(editor)
     x, y = editor.at(0, 0.06, 0)
     page.keyboard.down("Control")
     editor.drag((x, y), (40, 2))
@@ -186,7 +192,7 @@ def test_a_groove_goes_with_the_face_when_the_box_above_is_resized_and_strokes_g
 def test_a_grab_in_a_flat_view_moves_in_its_plane_and_strokes_keep_to_what_is_picked(editor):
     start(editor, part({**BOX, "size": [30, 6, 20], "segments": [10, 2, 6]}, id="pad", name="Pad"))
     page = editor.page
-    page.keyboard.press("Shift+K")
+    take_brush(editor)
     stroke(editor, (0.0, 0.05, 0.1), (0.02, 0.07, 0.1), (0.03, 0.09, 0.1))
     document = editor.wait_document(lambda d: d["parts"][0]["steps"][-1]["kind"] == "brush")
     (held,) = document["parts"][0]["steps"][-1]["strokes"]
@@ -196,7 +202,7 @@ def test_a_grab_in_a_flat_view_moves_in_its_plane_and_strokes_keep_to_what_is_pi
     page.keyboard.press("f")
     editor.click(0.1, 0.05, 0.1)
     editor.picked("1 face")
-    page.keyboard.press("Shift+K")
+    take_brush(editor)
     expect(editor.tray.get_by_text("picked only")).to_be_visible()
     stroke(editor, (0.1, 0.05, 0.1), (0.1, 0.09, 0.1))
     editor.wait_document(lambda d: len(d["parts"][0]["steps"]) == 3 and d["parts"][0]["steps"][-1].get("pick") is not None)

@@ -385,6 +385,7 @@ class KindInfo(Told):
     roles: list[str]
     form: bool
     live: bool
+    may_be_live: bool = Field(description="whether a step of it can be told to stay below the working mark")
     keeps_pick: bool = Field(description="picked elements have the same numbers in the result")
     at_rest: bool = Field(description="what is proposed leaves the mesh as it is")
     proposal: list[OfferInfo]

@@ -11,6 +11,12 @@ export function latticeRound([low, high]: readonly [Triple, Triple]): Values {
   return { box: [low.map((v) => tidy(v - ROOM * size)), high.map((v) => tidy(v + ROOM * size))] as unknown as Value };
 }
 
+/** Twists and their like go along the longest side. */
+export function upright([low, high]: readonly [Triple, Triple]): Values {
+  const size = high.map((v, k) => v - low[k]!);
+  return { axis: "xyz"[size.indexOf(Math.max(...size))] as string };
+}
+
 /** A bend runs along the longest side and goes up, or towards the viewer where it stands upright. */
 export function bentAlong([low, high]: readonly [Triple, Triple]): Values {
   const size = high.map((v, k) => v - low[k]!);

@@ -52,6 +52,7 @@ export function StepCard(p: Props) {
   const above = useEditor((s) => isCurve({ ...part, steps: (part.steps ?? []).slice(0, p.number - 1) }, partsOf(s), s.kinds));
   const takes = kind === null ? [] : takenOn(kind, above);
   const off = step.enabled === false;
+  const isLive = "live" in step && step.live === true;
   const act = (label: string, intent: Parameters<typeof change>[1]) => void accept().then(() => change(label, intent));
   const toggle = () => void accept().then(() => editor.set({ openStep: p.open ? null : id }));
   const faulty = status?.error != null || (status?.missing ?? 0) > 0 || p.findings.some((f) => isFault(f.kind));
@@ -141,6 +142,9 @@ export function StepCard(p: Props) {
                   { key: "rename", label: "Rename", onClick: () => setRenaming(title) },
                   { key: "mark", label: p.below ? "Work below this step" : "Work here", onClick: () => act("Move working mark", setMark(partId, id)) },
                   { key: "unmark", label: "Work at the end", disabled: !part.mark, onClick: () => act("Move working mark", setMark(partId, null)) },
+                  ...(kind.may_be_live && !kind.live
+                    ? [{ key: "live", label: isLive ? "Part of the cage again" : "Keep live: below the working mark", disabled: p.number === 1, onClick: () => act(isLive ? "Step of the cage" : "Live step", setStep(partId, id, { live: isLive ? undefined : true })) }]
+                    : []),
                   { key: "up", label: "Move up", disabled: p.number <= 2, onClick: () => act("Move step", moveStep(partId, id, -1)) },
                   { key: "down", label: "Move down", disabled: p.number === 1 || p.number === p.count, onClick: () => act("Move step", moveStep(partId, id, 1)) },
                   { key: "copy", label: "Duplicate", disabled: kind.form, onClick: () => act("Duplicate step", duplicateStep(partId, id)) },

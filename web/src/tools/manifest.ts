@@ -1,11 +1,12 @@
 import type { MeshData } from "../api/packets";
-import { bentAlong, latticeRound } from "../model/fitted";
+import { bentAlong, latticeRound, upright } from "../model/fitted";
 import type { Picked, Triple, Values } from "../model/store";
 import { leastWeld } from "../model/weld";
 import { ArrayTool } from "./array";
 import { BendTool } from "./bend";
 import { BrushTool } from "./brush";
 import { CutTool } from "./cut";
+import { EndsTool } from "./ends";
 import { ExtrudeTool } from "./extrude";
 import { LatticeTool } from "./lattice";
 import { LoopTool } from "./loops";
@@ -53,6 +54,9 @@ const slice = new SliceTool();
 const cut = new CutTool();
 const otherPart = new OtherPartTool();
 const brush = new BrushTool();
+const ends = new EndsTool();
+const ENDS = "Drag its ends";
+const HINT = "Drag the corner of the end that moves, or type. Enter stores it, Esc takes it back.";
 
 /** In the order of their rank in the tray. */
 export const MANIFEST: Readonly<Record<string, Look>> = {
@@ -122,10 +126,10 @@ export const MANIFEST: Readonly<Record<string, Look>> = {
     byHand: "Move its points",
     hint: "Click or sweep control points, then drag the handles. Enter ends it.",
   },
-  bend: { key: "Shift+U", title: "Bend the part along an axis", tool: new BendTool(), boxed: true, fitted: bentAlong, leads: true, byHand: "Drag its ends", hint: "Drag an end of the bent line, or type the angle; marks on the straight line tell its range. Enter stores it." },
-  twist: { boxed: true, leads: true },
-  taper: { boxed: true, leads: true },
-  stretch: { leads: true },
+  bend: { key: "Shift+U", title: "Bend the part along an axis", tool: new BendTool(), boxed: true, fitted: bentAlong, leads: true, byHand: ENDS, hint: "Drag an end of the bent line, or type the angle; marks on the straight line tell its range. Enter stores it." },
+  twist: { tool: ends, boxed: true, fitted: upright, leads: true, byHand: ENDS, hint: HINT },
+  taper: { tool: ends, boxed: true, fitted: upright, leads: true, byHand: ENDS, hint: HINT },
+  stretch: { tool: ends, boxed: true, fitted: upright, leads: true, byHand: ENDS, hint: HINT },
   noise: {},
   bead: {
     points: { tool: otherPart, value: "along", when: "unpicked", sentence: "Click the curve it runs along, or pick edges first." },

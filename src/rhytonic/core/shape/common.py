@@ -17,6 +17,8 @@ S = TypeVar("S", bound=Picking)
 class Deforming(StepKind[S], Generic[S]):
     """Moves every point by a map of space: subclasses write ``deformation``, which other parts may follow."""
 
+    keeps_pick = True
+
     def deformation(self, p: S, mesh: Mesh, picked: Picked | None) -> Deformation:
         raise NotImplementedError
 

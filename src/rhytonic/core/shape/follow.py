@@ -31,6 +31,7 @@ class FollowKind(StepKind[Follow]):
 
     word, title, model = "follow", "Follow", Follow
     numbers = frozenset({"as_"})
+    keeps_pick = True
     summary = ("part", "as")
 
     def needs(self, p: Follow) -> tuple[Need, ...]:

@@ -49,7 +49,7 @@ class LatticeKind(Deforming[Lattice]):
     word, title, model = "lattice", "Lattice", Lattice
     takes = ("faces", "edges", "vertices")
     numbers = frozenset({"divisions", "box", "offsets", "basis", "outside"})
-    keeps_pick = at_rest = True
+    at_rest = True
     summary = ("divisions",)
 
     def pick_of(self, p: Lattice) -> Pick | None:
