@@ -69,7 +69,8 @@ def example(address: str, file: str, leave_out: tuple[str, ...] = ()) -> str:
     document = json.loads((OUT.parent.parent / "examples" / f"{file}.rhy.json").read_text())
     name = document.pop("name")
     for part in document["parts"]:
-        part["steps"] = [s for s in part["steps"] if s["id"] not in leave_out]
+        if leave_out and "steps" in part:
+            part["steps"] = [s for s in part["steps"] if s["id"] not in leave_out]
     return new_build(address, name, document)
 
 
@@ -96,7 +97,7 @@ def quay(page: Page) -> None:
     page.wait_for_function("() => window.rhytonic !== undefined")
     time.sleep(2.5)
     parts = page.get_by_role("region", name="Parts")
-    for group in ("Bench", "Lantern", "Chest", "Hatch"):
+    for group in ("Bench", "Kneeling pad", "Lantern", "Chest", "Hatch"):
         parts.get_by_role("button", name=f"Fold {group}", exact=True).click()
     page.get_by_label("Stations").get_by_text("Form").click()
     parts.get_by_role("button", name="Handcart", exact=True).click()
@@ -142,7 +143,7 @@ def shape(page: Page, address: str) -> None:
     page.get_by_test_id("view").focus()
     page.keyboard.press("A")
     time.sleep(0.8)
-    (x, y), (u, v) = at(page, -0.02, 0.095, 0, "front"), at(page, 0.02, 0.06, 0, "front")
+    (x, y), (u, v) = at(page, -0.03, 0.16, 0, "front"), at(page, 0.03, 0.12, 0, "front")
     page.mouse.move(x, y)
     page.mouse.down()
     page.mouse.move(u, v, steps=5)

@@ -1,6 +1,7 @@
 """Shape by hand: a lattice's row pulled and its divisions raised, a cover bent with its latch, strokes, a weld."""
 
 import json
+import re
 
 import numpy as np
 import pytest
@@ -66,6 +67,13 @@ def test_a_lattices_front_row_is_pulled_down_and_its_divisions_raised(editor):
     editor.wait_document(lambda d: all(o[1] == pytest.approx(-6) for o in d["parts"][0]["steps"][-1]["offsets"].values()))
     before = told(editor)["Cover"]
     assert before["min"][1] < low
+    editor.view.focus()
+    page.keyboard.press("Control+z")
+    editor.wait_document(lambda d: all(o[1] != pytest.approx(-6) for o in d["parts"][0]["steps"][-1]["offsets"].values()))
+    expect(tray.get_by_text("9 points")).to_be_visible()  # still at work, on the same points
+    page.keyboard.press("Control+y")
+    editor.wait_document(lambda d: all(o[1] == pytest.approx(-6) for o in d["parts"][0]["steps"][-1]["offsets"].values()))
+    expect(tray.get_by_text("9 points")).to_be_visible()
     divisions = tray.get_by_label("divisions x")
     divisions.fill("4")
     divisions.press("Enter")
@@ -133,6 +141,26 @@ def test_a_hatch_cover_is_bent_by_its_handle_and_its_latch_rides_on_it(editor):
     assert np.abs(np.linalg.norm(soft[:, None] - soft[None], axis=2) - apart[0]).max() > 1e-4
 
 
+def test_a_taper_is_dragged_by_its_end_and_kept_live(editor):
+    start(editor, part({**BOX, "size": [8, 30, 8], "segments": [1, 4, 1]}, id="post", name="Post"))
+    page = editor.page
+    page.keyboard.press("Control+k")
+    page.keyboard.type("taper")
+    page.keyboard.press("Enter")
+    expect(editor.tray.get_by_label("scale", exact=True)).to_have_value("0.6")
+    editor.settle()
+    sweep(editor, (0.024, 0.3, 0.024), (0.012, 0.3, 0.012))
+    document = editor.wait_document(lambda d: d["parts"][0]["steps"][-1]["kind"] == "taper")
+    assert document["parts"][0]["steps"][-1]["axis"] == "y" and document["parts"][0]["steps"][-1]["scale"] == pytest.approx(0.3, abs=0.06)
+    page.keyboard.press("Escape")
+    editor.step("taper1").get_by_label("More for Taper").click()
+    page.get_by_text("Keep live: below the working mark").click()
+    editor.wait_document(lambda d: d["parts"][0]["steps"][-1].get("live") is True)
+    expect(editor.step("taper1")).to_have_class(re.compile("live"))
+    found = told(editor)["Post"]
+    assert found["max"][1] == pytest.approx(30) and found["volume"] < 8 * 8 * 30
+
+
 def take_brush(editor):
     """A stroke begins at once: the tool has to be at work by then."""
     editor.page.keyboard.press("Shift+K")
@@ -169,8 +197,9 @@ def test_a_groove_goes_with_the_face_when_the_box_above_is_resized_and_strokes_g
     assert len(steps(editor)) == 2
     page.keyboard.press("Control+z")
     editor.wait_document(lambda d: len(d["parts"][0]["steps"][-1]["strokes"]) == 1)
-    # other settings are another step; the ring's size by a drag with Ctrl
-    take_brush(editor)
+    # the brush outlives an undo; other settings are another step; the ring's size by a drag with Ctrl
+    expect(tray.get_by_label("radius")).to_be_visible()
+    editor.settle()
     x, y = editor.at(0, 0.06, 0)
     page.keyboard.down("Control")
     editor.drag((x, y), (40, 2))

@@ -88,7 +88,8 @@ def describe(kind: StepKind[Any]) -> KindInfo:
     knob = _knob(kind, parameters)
     return KindInfo(word=kind.word, title=kind.title, takes=list(kind.takes), picks=picks,
                     needs_pick=picks != "nothing" and fields[picks].is_required(), roles=list(kind.roles),
-                    form=kind.form, live=kind.live, may_be_live="live" in fields, keeps_pick=kind.keeps_pick, at_rest=kind.at_rest,
+                    form=kind.form, live=kind.live,
+                    may_be_live="live" in fields, keeps_pick=kind.keeps_pick, at_rest=kind.at_rest,
                     proposal=_proposal(kind, parameters), knob=knob,
                     typed=kind.typed or (knob.parameter if knob is not None else None),
                     spans=[SpanInfo(**dataclasses.asdict(s)) for s in kind.spans], summary=list(kind.summary),

@@ -9,7 +9,7 @@ import { prefs, setShown, setSnap } from "../model/prefs";
 import { MEASURES } from "../model/sizes";
 import { useStock } from "../model/stock";
 import { boardsOf, editor, partOf, type PathWork } from "../model/store";
-import { tell, undoOrRedo } from "../sync/build";
+import { tell } from "../sync/build";
 import { settleFields } from "../sync/expression";
 import { lookOf } from "../tools/manifest";
 import { suggestNudge } from "./brief";
@@ -26,6 +26,7 @@ import { repeatLast } from "./repeat";
 import { armStep, armTransform } from "./session/arming";
 import { accept, cancel } from "./session/storing";
 import { copyOn, faceOntoFace, placeByHand } from "./together";
+import { undoAtWork } from "./session/strokes";
 import * as views from "./viewing";
 
 /** What begins a number: never a shortcut while a tool is at work. */
@@ -178,8 +179,8 @@ const STANDING: readonly Command[] = [
   c("place", "pivot-part", "Pivot to the middle of the part's bounds", [], () => putPivot("part centre")),
   c("place", "pivot-part-base", "Pivot to the base of the part's bounds", [], () => putPivot("part base")),
   c("place", "pivot-origin", "Pivot to the part's origin", [], () => putPivot("origin")),
-  c("build", "undo", "Undo", ["Ctrl+Z"], () => undoOrRedo("undo")),
-  c("build", "redo", "Redo", ["Ctrl+Shift+Z", "Ctrl+Y"], () => undoOrRedo("redo")),
+  c("build", "undo", "Undo", ["Ctrl+Z"], () => undoAtWork("undo")),
+  c("build", "redo", "Redo", ["Ctrl+Shift+Z", "Ctrl+Y"], () => undoAtWork("redo")),
 ];
 
 /** Where the kinds of step stand among them. */

@@ -2,6 +2,7 @@ import { Button, Dropdown, Input, Segmented } from "antd";
 import { useState } from "react";
 
 import { focusView } from "../interaction/focus";
+import { undoAtWork } from "../interaction/session/strokes";
 import { setLayout } from "../interaction/viewing";
 import { type BoardFit, useBrief } from "../model/brief";
 import { useCalm } from "../model/calm";
@@ -10,7 +11,7 @@ import { rename } from "../model/intents";
 import { type Layout, usePrefs } from "../model/prefs";
 import { boardsOf, findingsOf, useEditor } from "../model/store";
 import { apartText, counted, percent } from "../model/units";
-import { change, triangleCount, undoOrRedo } from "../sync/build";
+import { change, triangleCount } from "../sync/build";
 import { applyTheme } from "../theme/theme";
 import { boardTitle } from "./brief/BoardsSection";
 import { Icon } from "./Icon";
@@ -50,10 +51,10 @@ export function TopBar({ onHome, onFind, onHelp }: { readonly onHome: () => void
       />
       <SaveNote />
       <Tip title={build.undo ? `Undo: ${build.undo} (Ctrl Z)` : "Nothing to undo"}>
-        <Button type="text" aria-label="Undo" disabled={build.undo === null} onClick={() => void undoOrRedo("undo")} icon={<Icon name="undo" />} />
+        <Button type="text" aria-label="Undo" disabled={build.undo === null} onClick={() => void undoAtWork("undo").then(focusView)} icon={<Icon name="undo" />} />
       </Tip>
       <Tip title={build.redo ? `Redo: ${build.redo} (Ctrl Shift Z)` : "Nothing to redo"}>
-        <Button type="text" aria-label="Redo" disabled={build.redo === null} onClick={() => void undoOrRedo("redo")} icon={<Icon name="redo" />} />
+        <Button type="text" aria-label="Redo" disabled={build.redo === null} onClick={() => void undoAtWork("redo").then(focusView)} icon={<Icon name="redo" />} />
       </Tip>
       <span className="grow" />
       <button type="button" className="findbox" onClick={onFind}>

@@ -22,7 +22,8 @@ export function store(): Promise<void> {
       if (session.hover === null) endPreview();
       return;
     }
-    const group = `${session.part}/${session.stepId}`;
+    // each move of a lattice's points is undone by itself
+    const group = session.tool === "lattice" ? null : `${session.part}/${session.stepId}`;
     const intent =
       session.stored === null
         ? together(addStep(session.part, { id: session.stepId, ...asStep(session) }), ...besides(session))

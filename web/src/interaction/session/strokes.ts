@@ -1,9 +1,31 @@
 import { addStroke } from "../../model/brush";
 import { asksFirst } from "../../model/session";
-import { editor, kindOf } from "../../model/store";
-import { change } from "../../sync/build";
+import { editor, kindOf, partOf, type ToolSession, type Values } from "../../model/store";
+import { change, undoOrRedo } from "../../sync/build";
+import { armStep } from "./arming";
 import { begin } from "./begin";
 import { endPreview } from "./trial";
+
+/** The brush again with settings, masked by what is picked. */
+function brushWith(part: string, settings: Values, masked: boolean): void {
+  const { pick } = editor.get();
+  const on = masked && pick?.part === part ? pick : null;
+  begin("brush", part, on, on === null ? "nothing" : "pick", settings, { proposes: false, asks: "strokes" });
+}
+
+/** Undo or redo; a brush at work stays at work, and so do the control points of a lattice while it is there. */
+export async function undoAtWork(which: "undo" | "redo"): Promise<void> {
+  const { session, gridPick } = editor.get();
+  await undoOrRedo(which);
+  const part = session === null ? null : partOf(editor.get(), session.part);
+  if (session === null || part === null || editor.get().session !== null) return;
+  if (session.tool === "brush") brushWith(session.part, settingsOf(session), session.takes === "pick");
+  else if (session.tool === "lattice" && part.steps?.some((s) => s.id === session.stepId) && (await armStep(session.part, session.stepId))) editor.set({ gridPick });
+}
+
+function settingsOf(session: ToolSession): Values {
+  return Object.fromEntries(Object.entries(session.values).filter(([name]) => name !== "strokes"));
+}
 
 /** Store the stroke that was drawn and stay ready for the next. */
 export async function storeStroke(): Promise<void> {
@@ -12,10 +34,8 @@ export async function storeStroke(): Promise<void> {
   const fine = await change(kindOf(editor.get(), "brush")?.title ?? "Brush", addStroke(session));
   const now = editor.get().session;
   if (now !== null && now.stepId === session.stepId && now.tool === "brush") {
-    const { strokes: _, ...settings } = now.values;
-    const { pick } = editor.get();
-    const on = now.takes === "pick" && pick?.part === now.part ? pick : null;
-    begin("brush", now.part, on, on === null ? "nothing" : "pick", settings, { proposes: false, asks: "strokes" });
+    const settings = settingsOf(now);
+    brushWith(now.part, settings, now.takes === "pick");
     if (fine) editor.set({ lastValues: { ...editor.get().lastValues, brush: settings } });
   }
   endPreview();

@@ -40,17 +40,18 @@ export function BendFields({ session, inputRef }: { readonly session: ToolSessio
       </Tip>
       <Tip title="Where the upper end goes; on by a quarter turn">
         <Button size="small" aria-label="Turn the bend by a quarter" onClick={() => put({ toward: quarterOn(along, toward) })}>
-          towards {toward.replace("-", "−")} ↻
+          toward {toward.replace("-", "−")} ↻
         </Button>
       </Tip>
       <RangeFields session={session} />
       <span className="field">
+        hold
         <Select
           size="small"
-          aria-label="which end stays"
+          aria-label="hold"
           popupMatchSelectWidth={false}
           value={String(values["hold"] ?? "from")}
-          options={[{ value: "from", label: "lower end stays" }, { value: "middle", label: "middle stays" }, { value: "to", label: "upper end stays" }]}
+          options={["from", "middle", "to"].map((value) => ({ value, label: value }))}
           onChange={(hold: string) => put({ hold })}
         />
       </span>

@@ -2,6 +2,7 @@ import { Select } from "antd";
 
 import type { ParameterValue } from "../../api/client";
 import { focusView } from "../../interaction/focus";
+import { choiceText } from "../../model/choices";
 import { lastLead } from "../../model/followed";
 import { type ToolSession, useEditor, type Values } from "../../model/store";
 import { FollowedStep } from "../FollowedStep";
@@ -35,7 +36,7 @@ export function FollowFields({ session }: { readonly session: ToolSession }) {
       </span>
       {part !== null && <FollowedStep part={part} value={session.values["step"] === undefined ? null : String(session.values["step"])} onChange={(step) => set({ step })} />}
       {part !== null && (
-        <Select size="small" aria-label="how it follows" popupMatchSelectWidth={false} value={String(session.values["as"] ?? "deformed")} options={[{ value: "deformed", label: "deformed with it" }, { value: "rigid", label: "carried whole" }]} onChange={(as: string) => set({ as })} />
+        <Select size="small" aria-label="how it follows" popupMatchSelectWidth={false} value={String(session.values["as"] ?? "deformed")} options={["deformed", "rigid"].map((value) => ({ value, label: choiceText(value) }))} onChange={(as: string) => set({ as })} />
       )}
     </span>
   );

@@ -5,6 +5,7 @@ import { focusView } from "../../interaction/focus";
 import { redivide } from "../../interaction/lattice";
 import { cancel, store } from "../../interaction/session/storing";
 import { tryValues } from "../../interaction/session/trial";
+import { choiceText } from "../../model/choices";
 import { controlPoints, gridOf, middleOf, movedPoints } from "../../model/lattice";
 import { type ToolSession, type Triple, unitOf, useEditor, type Value } from "../../model/store";
 import { NumberField } from "../NumberField";
@@ -85,8 +86,8 @@ export function LatticeFields({ session, inputRef }: { readonly session: ToolSes
           />
         ))}
       </span>
-      {middle === null && <Select size="small" aria-label="how far a pull is felt" popupMatchSelectWidth={false} value={String(session.values["basis"] ?? "bernstein")} options={[{ value: "bernstein", label: "felt all over" }, { value: "bspline", label: "felt nearby" }]} onChange={(basis: string) => put({ basis })} />}
-      {middle === null && <Select size="small" aria-label="what lies outside" popupMatchSelectWidth={false} value={String(session.values["outside"] ?? "keep")} options={[{ value: "keep", label: "outside stays" }, { value: "follow", label: "outside follows" }]} onChange={(outside: string) => put({ outside })} />}
+      {middle === null && <Select size="small" aria-label="basis" popupMatchSelectWidth={false} value={String(session.values["basis"] ?? "bernstein")} options={[{ value: "bernstein", label: choiceText("bernstein") }, { value: "bspline", label: choiceText("bspline") }]} onChange={(basis: string) => put({ basis })} />}
+      {middle === null && <Select size="small" aria-label="outside" popupMatchSelectWidth={false} value={String(session.values["outside"] ?? "keep")} options={[{ value: "keep", label: "outside: keep" }, { value: "follow", label: "outside: follow" }]} onChange={(outside: string) => put({ outside })} />}
       <Riders session={session} />
     </span>
   );
