@@ -73,20 +73,28 @@ export function middleOf(points: readonly ControlPoint[]): Triple {
   }) as Triple;
 }
 
-/** Offsets once the picked points went where `to` says; with soft selection those near them follow. */
-export function movedPoints(grid: Grid, picked: readonly string[], to: (at: Triple) => Triple): Offsets {
-  const all = controlPoints(grid);
-  const chosen = new Set(picked);
-  const led = all.filter((p) => chosen.has(p.name));
+/** How much control points that are not picked follow those that are: with soft selection the nearer the more. */
+export function softWeights(grid: Grid, picked: ReadonlySet<string>): Map<string, number> {
   const { soft } = prefs.get();
+  const out = new Map<string, number>();
   const reach = soft.on ? soft.radius / METRES[unitOf(editor.get())] : 0;
-  const out: Record<string, Triple> = { ...grid.offsets };
+  if (reach <= 0) return out;
+  const all = controlPoints(grid);
+  const led = all.filter((p) => picked.has(p.name));
   for (const p of all) {
-    let weight = chosen.has(p.name) ? 1 : 0;
-    if (weight === 0 && reach > 0) {
-      const off = Math.min(...led.map((q) => Math.hypot(...q.at.map((v, k) => v - (p.at[k] as number)))));
-      if (off < reach) weight = weightAt(off / reach, soft.fullness);
-    }
+    const off = Math.min(...led.map((q) => Math.hypot(...q.at.map((v, k) => v - (p.at[k] as number)))));
+    if (!picked.has(p.name) && off < reach) out.set(p.name, weightAt(off / reach, soft.fullness));
+  }
+  return out;
+}
+
+/** Offsets once the picked points went where `to` says, and those that follow them softly some of the way. */
+export function movedPoints(grid: Grid, picked: readonly string[], to: (at: Triple) => Triple): Offsets {
+  const chosen = new Set(picked);
+  const soft = softWeights(grid, chosen);
+  const out: Record<string, Triple> = { ...grid.offsets };
+  for (const p of controlPoints(grid)) {
+    const weight = chosen.has(p.name) ? 1 : (soft.get(p.name) ?? 0);
     if (weight === 0) continue;
     const there = to(p.at);
     const held = grid.offsets[p.name] ?? [0, 0, 0];

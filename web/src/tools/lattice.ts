@@ -1,6 +1,7 @@
 import { Vector3 } from "three";
 
-import { type ControlPoint, controlLines, controlPoints, type Grid, gridOf, middleOf, movedPoints, type Offsets } from "../model/lattice";
+import { type ControlPoint, controlLines, controlPoints, type Grid, gridOf, middleOf, movedPoints, type Offsets, softWeights } from "../model/lattice";
+import { prefs } from "../model/prefs";
 import { turning } from "../model/turns";
 import { editor, METRES, type Triple, unitOf, type Value, type Values } from "../model/store";
 import type { Area } from "../scene/sweep";
@@ -24,6 +25,12 @@ class PointHandles extends TransformTool {
   }
 }
 
+/** The ring of soft selection, as the common handles draw it; nothing while that is off. */
+function falloff(): Values {
+  const { soft } = prefs.get();
+  return soft.on ? { falloff: { radius: soft.radius / METRES[unitOf(editor.get())] } } : {};
+}
+
 /** A box of control points: picked like vertices, moved by the common handles. */
 export class LatticeTool implements Tool {
   private readonly handles = new PointHandles();
@@ -45,7 +52,7 @@ export class LatticeTool implements Tool {
     const held = place.session.dragging ? this.held : null;
     const metres = METRES[unitOf(editor.get())];
     const pivot = (held?.middle ?? middleOf(picked)).map((v) => v * metres) as Triple;
-    return { ...place, session: { ...place.session, values: { ...STILL, ...held?.moved }, pivot, axes: [[1, 0, 0], [0, 1, 0], [0, 0, 1]] } };
+    return { ...place, session: { ...place.session, values: { ...STILL, ...falloff(), ...held?.moved }, pivot, axes: [[1, 0, 0], [0, 1, 0], [0, 0, 1]] } };
   }
 
   handleAt(place: ToolPlace, at: Pointer): Handle | null {
@@ -105,7 +112,8 @@ export class LatticeTool implements Tool {
     overlay.segments(controlLines(grid).flatMap(([a, b]) => [at.get(a) as Vector3, at.get(b) as Vector3]), token("ink"), 1);
     overlay.context.globalAlpha = 1;
     const chosen = new Set(editor.get().gridPick);
-    for (const [name, p] of at) overlay.dot(p, chosen.has(name) ? 5 : name === this.hot ? 5.5 : 3.5, chosen.has(name) ? token("pick") : token("panel"), token("pick"), 1.6);
+    const soft = chosen.size > 0 ? softWeights(grid, chosen) : null;
+    for (const [name, p] of at) overlay.dot(p, chosen.has(name) ? 5 : name === this.hot ? 5.5 : 3.5 + 1.5 * (soft?.get(name) ?? 0), chosen.has(name) ? token("pick") : token("panel"), token("pick"), 1.6);
     const standing = this.standing(place);
     if (standing !== null) this.handles.draw(standing, overlay, hot);
   }

@@ -8,7 +8,8 @@ import numpy as np
 from pydantic import AliasChoices, BeforeValidator, Field
 
 from .. import tolerance
-from ..construct.brushing import Ground, Replay, Settings, Stroke
+from ..construct.brush_canvas import Ground
+from ..construct.brushing import Replay, Settings, Stroke
 from ..construct.held import on_borders_and_creases
 from ..construct.on_surface import Places, places_on, points_at
 from ..errors import BadParameter

@@ -35,7 +35,7 @@ export function LatticeFields({ session, inputRef }: { readonly session: ToolSes
   return (
     <span className="fields">
       {middle === null ? (
-        <span className="muted">Click or sweep control points</span>
+        <span className="muted">no points picked</span>
       ) : (
         <>
           <span className="muted">{picked.length} {picked.length === 1 ? "point" : "points"}</span>
@@ -88,7 +88,7 @@ export function LatticeFields({ session, inputRef }: { readonly session: ToolSes
       </span>
       {middle === null && <Select size="small" aria-label="basis" popupMatchSelectWidth={false} value={String(session.values["basis"] ?? "bernstein")} options={[{ value: "bernstein", label: choiceText("bernstein") }, { value: "bspline", label: choiceText("bspline") }]} onChange={(basis: string) => put({ basis })} />}
       {middle === null && <Select size="small" aria-label="outside" popupMatchSelectWidth={false} value={String(session.values["outside"] ?? "keep")} options={[{ value: "keep", label: "outside: keep" }, { value: "follow", label: "outside: follow" }]} onChange={(outside: string) => put({ outside })} />}
-      <Riders session={session} />
+      {middle === null && <Riders session={session} />}
     </span>
   );
 }
