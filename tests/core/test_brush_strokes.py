@@ -156,3 +156,12 @@ def test_strokes_do_something_near_and_nothing_far(tool):
     moved = (points != rest).any(axis=1)
     near = np.minimum(np.linalg.norm(rest - [0, 1, 0], axis=1), np.linalg.norm(rest - [0.1, 1, 0], axis=1)) < 0.75
     assert moved.any() and not moved[~near].any()
+
+
+@pytest.mark.parametrize("tool", ["groove", "smooth"])
+def test_a_stroke_far_longer_or_a_radius_far_larger_than_the_other_is_gone_along_all_the_same(tool):
+    """A line of a million radii, and a reach that holds the whole part at every sample."""
+    thin = evaluate(BALL, brush(tool, [line([-50, 1, 0], [50, 1, 0])], radius=1e-4)).surface.mesh
+    assert np.isfinite(thin.points).all()
+    wide = mesh_of(BALL, brush(tool, [line(*([x, 1, 0] for x in np.linspace(-1, 1, 150)))], radius=1e3))
+    assert np.isfinite(wide.points).all() and (wide.points != mesh_of(BALL).points).any()

@@ -100,6 +100,7 @@ def test_the_basis_is_worked_out_anew_where_the_points_or_the_moved_ones_change(
     ({"kind": "bead", "pick": facing("+y"), "width": 1, "height": 1, "spacing": 1}, "works on edges"),
     ({"kind": "bead", "pick": {"edges": "all"}, "width": 1, "height": 1, "spacing": 1}, "more than two"),
     ({"kind": "bead", "pick": {"edges": {"outline_of": {"facing": "+y"}}}, "width": 1, "height": 1, "spacing": 1e-7}, "faces"),
+    ({"kind": "noise", "pick": ALL, "amount": 0.1, "size": 1e-13}, "too small beside how far"),
     ({"kind": "brush", "tool": "grab", "radius": 1, "strokes": [{"points": []}]}, "strokes"),
     ({"kind": "follow", "part": "Other", "step": "x"}, "Other"),
 ])
@@ -206,6 +207,13 @@ def test_a_bead_is_named_marked_and_no_crossing():
     document = together({"name": "A", "steps": [box((2, 1, 1)), bead()]}, unit="m")
     kinds = {f["kind"] for f in report(document, build(document))["parts"][0]["findings"]}
     assert not kinds & {"self_crossing", "thin_wall", "doubled_vertex"}
+
+
+def test_a_bead_that_takes_long_is_asked_for_once_more():
+    from rhytonic.core.errors import TakesLong
+    d = together({"name": "A", "steps": [box((2, 1, 1)), bead(spacing=2e-4)]}, unit="m").parts[0]
+    told = Evaluator().run(d, "m", tolerant=True, asks=["weld"]).results[-1].error
+    assert isinstance(told, TakesLong) and "960 006 faces" in str(told) and told.parameter == "spacing"
 
 
 def test_drops_keep_their_names_while_numbers_change_and_stray_the_same_for_one_seed():

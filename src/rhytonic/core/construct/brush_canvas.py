@@ -12,6 +12,9 @@ from ..mesh.geometry import vertex_normals
 from ..mesh.mesh import Floats
 from ..mesh.topology import Bools, Ints, Topology, ranges
 
+#: a line is looked along in so many pieces at most
+_MOST_PIECES = 256
+
 
 @dataclass(frozen=True, eq=False)
 class Ground:
@@ -78,7 +81,7 @@ class Canvas:
         """
         line = end - begin
         long = np.sqrt(np.einsum("ij,ij->i", line, line))
-        pieces = np.maximum(np.ceil(long / radius).astype(np.int64), 1)
+        pieces = np.clip(np.ceil(long / radius), 1, _MOST_PIECES).astype(np.int64)
         of = np.repeat(np.arange(len(line)), pieces)
         share = (ranges(np.zeros(len(line), np.int64), pieces) + 0.5) / pieces[of]
         reach = radius + self._drift + long[of] / (2 * pieces[of])

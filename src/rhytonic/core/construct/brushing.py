@@ -18,8 +18,9 @@ from .brush_layers import LAYERS, Layer, together
 from .falloff import soft_weight
 
 Tool = Literal["grab", "smooth", "relax", "inflate", "pinch", "flatten", "groove"]
-#: so many lines of a stroke are gone along at once
+#: so many lines of a stroke are gone along at once, and so many pairs of a line and a vertex at most
 _AT_ONCE = 100
+_MOST_PAIRS = 2_000_000
 
 
 @dataclass(frozen=True)
@@ -66,9 +67,10 @@ class _Run:
             if not self.done:
                 self._grab(samples[0, :3], stroke.move)
         elif self._layer is not None:
-            for first in range(self.done, len(samples), _AT_ONCE):
+            some = min(max(_MOST_PAIRS // max(len(self.start), 1), 1), _AT_ONCE)
+            for first in range(self.done, len(samples), some):
                 check()
-                self._lay(self._layer, samples, first, min(first + _AT_ONCE, len(samples)))
+                self._lay(self._layer, samples, first, min(first + some, len(samples)))
         else:
             if self._settings.tool in BY_START and len(samples) - self.done > 1:
                 places = np.concatenate([place for (place,) in self._images(samples[self.done:, :3])])

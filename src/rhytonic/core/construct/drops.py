@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..mesh.geometry import cross, lengths, rotation, unit
+from ..mesh.geometry import cross, lengths, unit
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.names import Ids
 from ..mesh.topology import Ints
@@ -107,9 +107,10 @@ def lay(runs: Sequence[Run], mesh: Mesh, sides: int, sizes: tuple[float, float, 
         up = unit(up - tangent * (up * tangent).sum(axis=1)[:, None])
         bare = (up == 0).all(axis=1)
         up[bare] = unit(cross(tangent[bare], np.where(np.abs(tangent[bare][:, :1]) < 0.9, [[1.0, 0, 0]], [[0, 1.0, 0]])))
-        axes = np.stack([cross(tangent, up), tangent, up], axis=2)
-        for k in range(count):  # turned about up, each a little its own way
-            axes[k] = axes[k] @ rotation((0.0, 0.0, float(_TURN * random[k, 1])))
+        turn = np.radians(_TURN * random[:, 1])[:, None]  # about up, each a little its own way
+        across = cross(tangent, up)
+        x, y = across * np.cos(turn) + tangent * np.sin(turn), tangent * np.cos(turn) - across * np.sin(turn)
+        axes = np.stack([x, y, up], axis=2)
         scale = np.stack([width / 2 * (1 + _SIZE * random[:, 2]), np.full(count, _LONG / 2 * each),
                           height * (1 + _SIZE * random[:, 3])], axis=1)
         local = shape[None] * scale[:, None]

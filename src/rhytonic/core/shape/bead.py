@@ -10,7 +10,7 @@ from pydantic import Field, model_validator
 from .. import tolerance
 from ..construct.drops import Run, drop_faces, lay, named_after, runs_of_edges
 from ..curve.curve import Curve
-from ..errors import BadParameter, BadPick, TooLarge
+from ..errors import BadParameter, BadPick
 from ..mesh.attributes import Attribute
 from ..mesh.marks import LAID
 from ..mesh.mesh import Floats, Mesh
@@ -67,32 +67,30 @@ class BeadKind(StepKind[Bead]):
         runs = self._runs(p, mesh, picked, context)
         t = mesh.topology
         offsets, corners = drop_faces(p.sides)
-        total = sum(run.length / p.spacing for run in runs) * (offsets.size - 1)
-        if t.face_count + total > tolerance.MOST_FACES:
-            raise TooLarge(f"would make {total:,.0f} faces; at most {tolerance.MOST_FACES:,} are allowed".replace(",", " "),
-                           "spacing")
+        drops = sum(min(run.length / p.spacing, tolerance.MOST_FACES) for run in runs)
+        self.refuse_faces(t.face_count + round(drops) * (offsets.size - 1), "spacing", context)
         after, which = named_after(runs, p.spacing)
-        drops, per_vertex, per_face = after.size, int(corners.max()) + 1, offsets.size - 1
-        first = t.vertex_count + per_vertex * np.arange(drops)
+        count, per_vertex, per_face = after.size, int(corners.max()) + 1, offsets.size - 1
+        first = t.vertex_count + per_vertex * np.arange(count)
         topology = Topology.of(
-            t.vertex_count + per_vertex * drops,
-            np.concatenate([t.offsets, t.offsets[-1] + np.cumsum(np.tile(np.diff(offsets), drops))]),
+            t.vertex_count + per_vertex * count,
+            np.concatenate([t.offsets, t.offsets[-1] + np.cumsum(np.tile(np.diff(offsets), count))]),
             np.concatenate([t.corners, (first[:, None] + corners).ravel()]))
 
         def born(domain: Literal["vertex", "face"], begin: int, each: int) -> Born:
-            index = np.stack([np.repeat(which, each), np.tile(np.arange(each), drops)], axis=1)
-            return Born(domain, "bead", begin + np.arange(each * drops), np.repeat(after, each)[:, None], ("vertex",), index)
+            index = np.stack([np.repeat(which, each), np.tile(np.arange(each), count)], axis=1)
+            return Born(domain, "bead", begin + np.arange(each * count), np.repeat(after, each)[:, None], ("vertex",), index)
 
         def and_new(count: int, new: int) -> np.ndarray:
             return np.concatenate([np.arange(count), np.full(new, -1)])
 
-        v, f = and_new(t.vertex_count, per_vertex * drops), and_new(t.face_count, per_face * drops)
+        v, f = and_new(t.vertex_count, per_vertex * count), and_new(t.face_count, per_face * count)
         laid = np.zeros(topology.face_count)
         if LAID in mesh.attributes:
             laid[:t.face_count] = mesh.attributes[LAID].values
         laid[t.face_count:] = 1.0
         edges = {"bead": topology.edges[(topology.edges >= t.vertex_count).all(axis=1)]}
-        return Draft(topology, v, f, v, f, and_new(t.corner_count, corners.size * drops),
+        return Draft(topology, v, f, v, f, and_new(t.corner_count, corners.size * count),
                      (born("vertex", t.vertex_count, per_vertex), born("face", t.face_count, per_face)),
                      edges=lambda: edges, attributes={LAID: Attribute("face", laid)})
 

@@ -8,6 +8,7 @@ import numpy as np
 from pydantic import Field
 
 from ..deform.gradient_noise import gradient_noise
+from ..errors import BadParameter
 from ..mesh.geometry import vertex_normals
 from ..mesh.mesh import Floats, Mesh
 from ..params import Length, PositiveLength, Quantity
@@ -15,6 +16,9 @@ from ..pick.resolve import Picked
 from ..step.draft import Draft, unchanged
 from ..step.facts import Knob, Offer
 from ..step.kind import Context, Edit, StepKind
+
+#: beyond so many cells the places in them are lost to rounding
+_MOST_CELLS = 1e12
 
 
 class Noise(Edit):
@@ -47,6 +51,8 @@ class NoiseKind(StepKind[Noise]):
             return mesh.points
         vertices = draft.data
         at = mesh.points[vertices] / p.size
+        if np.abs(at).max(initial=0.0) > _MOST_CELLS:
+            raise BadParameter("is too small beside how far the part reaches for bumps to be told apart", "size")
         points = mesh.points.copy()
         if p.along == "normal":
             push = vertex_normals(mesh.points, mesh.topology, vertices)

@@ -232,7 +232,10 @@ class StepKind(Generic[S]):
 
     def refuse_if_too_large(self, p: S, topology: Topology, picked: Picked | None, context: Context) -> None:
         """Raises TooLarge where the result would have more faces than any mesh may."""
-        faces, parameter = self.estimate(p, topology, picked, context)
+        self.refuse_faces(*self.estimate(p, topology, picked, context), context)
+
+    def refuse_faces(self, faces: int, parameter: str, context: Context) -> None:
+        """Raises TooLarge where so many faces are more than any mesh may have, TakesLong where they were to be asked for."""
         if context.patience is not None and faces * self.cost > context.patience and faces <= tolerance.MOST_FACES:
             told = f"{faces:,}".replace(",", " ")
             raise TakesLong(f"would make {told} faces, which takes about {max(round(faces * self.cost), 1)} s; do it "
