@@ -5,6 +5,8 @@ import time
 import pytest
 from playwright.sync_api import expect
 
+from tests.api.conftest import BOX
+
 from .conftest import Editor, opened
 
 
@@ -116,3 +118,48 @@ def test_a_value_set_in_both_at_once_is_asked_about(editor, other):
     expect(asked).to_be_visible()
     asked.get_by_role("button", name="Take mine").click()
     other.wait_steps(lambda s: s[0]["size"][0] == 31)
+
+
+def test_two_hands_on_one_lattice_and_with_one_brush_keep_both(editor, other):
+    """One tool at work in both windows, each changing what the other does not: nothing of either is overwritten."""
+    build = editor.make({**BOX, "segments": [6, 3, 6]})
+    other.open(build["id"])
+    for one in (editor, other):
+        one.page.bring_to_front()
+        one.look("Front")
+        one.key("a")
+        one.settle()
+
+    def moved(one, axis, to, check):
+        one.page.bring_to_front()
+        field = one.tray.get_by_label(f"point {axis}")
+        field.fill(to)
+        field.press("Enter")
+        one.wait_steps(check)
+
+    editor.page.bring_to_front()
+    editor.key("Shift+J")
+    expect(editor.tray.get_by_text("no points picked")).to_be_visible()
+    editor.key("Control+a")
+    moved(editor, "y", "20", lambda s: s[-1]["kind"] == "lattice")
+    first = editor.steps()[-1]["offsets"]["0,0,0"]
+    other.page.bring_to_front()
+    expect(other.step("lattice1")).to_be_visible()
+    other.step("lattice1").locator(".title").click()
+    other.step("lattice1").get_by_role("button", name="Move its points").click()
+    expect(other.tray.get_by_text("no points picked")).to_be_visible()
+    other.key("Control+a")
+    moved(other, "x", "3", lambda s: s[-1]["offsets"]["0,0,0"][0] == 3)
+    moved(editor, "z", "2", lambda s: s[-1]["offsets"]["0,0,0"][2] == 2)
+    assert editor.steps()[-1]["offsets"]["0,0,0"] == [3, first[1], 2]
+    for one in (editor, other):
+        one.page.bring_to_front()
+        one.key("Escape")
+        one.key("Escape")
+        one.key("Shift+K")
+        expect(one.tray.get_by_label("radius")).to_be_visible()
+    for n, one in enumerate((editor, other, editor)):
+        one.page.bring_to_front()
+        one.settle()
+        one.drag(one.at(0.03, 0.2, 0.13), (10, -6))
+        one.wait_steps(lambda s, n=n: s[-1]["kind"] == "brush" and len(s[-1]["strokes"]) == n + 1)

@@ -179,3 +179,16 @@ test("display settings stand beside those there are", () => {
   const told = run(held([], { display: { unit: "mm" } }), intents.setDisplay({ digits: 2 }));
   assert.deepEqual(told.display, { unit: "mm", digits: 2 });
 });
+
+test("what differs between two sets of values is changed, and the rest stays as it is by then", () => {
+  const lattice = { id: "l", kind: "lattice", divisions: [2, 2, 2], offsets: { "0,0,0": [0, 1, 0], "1,0,0": [9, 9, 9] } };
+  const document = held([part([BOX, lattice], {})]);
+  const before = { divisions: [2, 2, 2], basis: "bernstein", offsets: { "0,0,0": [0, 1, 0], "2,0,0": [0, 0, 1] } };
+  const now = { divisions: [2, 2, 2], basis: "bspline", offsets: { "0,0,0": [0, 2, 0] } };
+  const patch = intents.changeStep("p", "l", before, now)(document);
+  const changed = after(document, patch).parts![0]!.steps![1] as unknown as typeof lattice & { basis: string };
+  assert.deepEqual(changed.offsets, { "0,0,0": [0, 2, 0], "1,0,0": [9, 9, 9] }); // what another window moved stays
+  assert.equal(changed.basis, "bspline");
+  assert.deepEqual(intents.changeStep("p", "l", { basis: "bspline" }, {})(document), []);
+  assert.equal(intents.changeStep("p", "gone", before, now)(document), null);
+});

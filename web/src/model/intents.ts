@@ -92,6 +92,34 @@ export function setStep(part: string, id: string, values: Record<string, unknown
   };
 }
 
+function isSet(value: unknown): value is Readonly<Record<string, unknown>> {
+  return typeof value === "object" && value !== null && !Array.isArray(value);
+}
+
+/** Several numbers in a row, so many of them. */
+function isRow(value: unknown, count: number): value is readonly number[] {
+  return Array.isArray(value) && value.length === count && value.every((n) => typeof n === "number");
+}
+
+/** Change what differs between two sets of values of a step and leave the rest as it is by then; of values that are sets themselves,
+ * such as offsets by point, and of several numbers in a row, what differs inside. */
+export function changeStep(part: string, id: string, before: Readonly<Record<string, unknown>>, after: Readonly<Record<string, unknown>>): Intent {
+  const differing = (path: string, held: Readonly<Record<string, unknown>>, was: Readonly<Record<string, unknown>>, now: Readonly<Record<string, unknown>>, deep: boolean): Operation[] =>
+    [...new Set([...Object.keys(was), ...Object.keys(now)])].flatMap((key): Operation[] => {
+      if (deepEqual(was[key], now[key])) return [];
+      const at = `${path}/${key}`;
+      if (now[key] === undefined) return key in held ? [{ op: "remove", path: at }] : [];
+      const [a, b, c] = [was[key], now[key], held[key]];
+      const count = Array.isArray(b) ? b.length : -1;
+      if (isRow(a, count) && isRow(b, count) && isRow(c, count)) return b.flatMap((n, i): Operation[] => (n === a[i] ? [] : [{ op: "replace", path: `${at}/${i}`, value: n }]));
+      return deep && isSet(a) && isSet(b) && isSet(c) ? differing(at, c, a, b, false) : [{ op: "add", path: at, value: b }];
+    });
+  return (document) => {
+    const found = stepAt(document, part, id);
+    return found === null ? null : differing(found.path, found.step as unknown as Record<string, unknown>, before, after, true);
+  };
+}
+
 /** Give one value of a set of values; the others stay as they are by then. */
 export function setStepWithin(part: string, id: string, within: string, name: string, value: unknown): Intent {
   return (document) => {

@@ -1,6 +1,6 @@
 import { follow } from "../../api/events";
-import { trialNow } from "../../model/session";
-import { editor, partOf } from "../../model/store";
+import { same, trialNow } from "../../model/session";
+import { editor, partOf, type ToolSession, type Value, type Values } from "../../model/store";
 import { catchUp, tell } from "../../sync/build";
 import { ask } from "./trial";
 
@@ -14,6 +14,20 @@ export function followOthers(): () => void {
   });
 }
 
+/** What another window made of the step at work is what is stored by now; only what is tried here stands over it. */
+function caughtUp(session: ToolSession, stored: Values): void {
+  const step = partOf(editor.get(), session.part)?.steps?.find((s) => s.id === session.stepId) as Readonly<Record<string, unknown>> | undefined;
+  if (step === undefined) return;
+  const told = Object.fromEntries(Object.entries(step).filter(([key, v]) => v != null && !OWN.includes(key))) as Values;
+  const now = { ...stored, ...told };
+  if (same(now, stored)) return;
+  const tried = Object.fromEntries(Object.entries(session.values).filter(([key, v]) => !same({ v }, { v: stored[key] as Value }))) as Values;
+  editor.set({ session: { ...session, stored: now, values: { ...now, ...tried } } });
+}
+
+/** What of a step no tool changes. */
+const OWN: readonly string[] = ["id", "kind", "label", "enabled", "live", "v", "pick", "through"];
+
 /** What is tried here goes on, on what is there now. */
 function goOn(): void {
   const { session } = editor.get();
@@ -24,5 +38,6 @@ function goOn(): void {
     tell("Another window has taken away what was being worked on here; its undo brings it back");
     return;
   }
+  if (session.stored !== null) caughtUp(session, session.stored);
   if (trialNow() !== null) ask();
 }

@@ -1,4 +1,4 @@
-import { addStep, setStep, together } from "../../model/intents";
+import { addStep, changeStep, together } from "../../model/intents";
 import { asksFirst, asStep, same, touched } from "../../model/session";
 import { editor, kindOf, type ToolName, type Values } from "../../model/store";
 import { change, storedAs } from "../../sync/build";
@@ -27,7 +27,7 @@ export function store(): Promise<void> {
     const intent =
       session.stored === null
         ? together(addStep(session.part, { id: session.stepId, ...asStep(session) }), ...besides(session))
-        : setStep(session.part, session.stepId, { ...Object.fromEntries(Object.keys(session.stored).map((k) => [k, undefined])), ...session.values });
+        : changeStep(session.part, session.stepId, session.stored, session.values);
     const values = session.values;
     const fine = await change(titleOf(session.tool), intent, group);
     const now = editor.get().session;
