@@ -5,6 +5,7 @@ import { test } from "node:test";
 
 import type { BuildDocument, Operation, Part } from "../src/api/client";
 import * as intents from "../src/model/intents";
+import { merged } from "../src/model/merged";
 import * as members from "../src/model/members";
 
 open({});
@@ -191,4 +192,12 @@ test("what differs between two sets of values is changed, and the rest stays as 
   assert.equal(changed.basis, "bspline");
   assert.deepEqual(intents.changeStep("p", "l", { basis: "bspline" }, {})(document), []);
   assert.equal(intents.changeStep("p", "gone", before, now)(document), null);
+});
+
+test("changes of two hands come together, down to a number of a point", () => {
+  const base = { offsets: { a: [0, 1, 0], b: [1, 1, 1] }, basis: "bernstein", divisions: [2, 2, 2] };
+  const mine = { offsets: { a: [0, 1, 2], b: [1, 1, 1] }, basis: "bernstein", divisions: [2, 2, 2] };
+  const theirs = { offsets: { a: [3, 1, 0], c: [4, 4, 4] }, basis: "bspline", divisions: [2, 2, 2] };
+  assert.deepEqual(merged(base, mine, theirs), { offsets: { a: [3, 1, 2], c: [4, 4, 4] }, basis: "bspline", divisions: [2, 2, 2] });
+  assert.deepEqual(merged([1, 2], [1, 2, 3], [2, 2]), [1, 2, 3]);
 });

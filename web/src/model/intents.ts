@@ -1,6 +1,7 @@
 import { deepEqual } from "fast-equals";
 
 import type { Board, BuildDocument, Guide, Operation, Part, Size, Step } from "../api/client";
+import { isRow, isSet } from "./merged";
 import { editor, kindOf } from "./store";
 
 /**
@@ -90,15 +91,6 @@ export function setStep(part: string, id: string, values: Record<string, unknown
       return key in found.step ? [{ op: "remove", path }] : [];
     });
   };
-}
-
-function isSet(value: unknown): value is Readonly<Record<string, unknown>> {
-  return typeof value === "object" && value !== null && !Array.isArray(value);
-}
-
-/** Several numbers in a row, so many of them. */
-function isRow(value: unknown, count: number): value is readonly number[] {
-  return Array.isArray(value) && value.length === count && value.every((n) => typeof n === "number");
 }
 
 /** Change what differs between two sets of values of a step and leave the rest as it is by then; of values that are sets themselves,

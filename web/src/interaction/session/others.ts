@@ -1,6 +1,7 @@
 import { follow } from "../../api/events";
+import { merged } from "../../model/merged";
 import { same, trialNow } from "../../model/session";
-import { editor, partOf, type ToolSession, type Value, type Values } from "../../model/store";
+import { editor, partOf, type ToolSession, type Values } from "../../model/store";
 import { catchUp, tell } from "../../sync/build";
 import { ask } from "./trial";
 
@@ -21,8 +22,7 @@ function caughtUp(session: ToolSession, stored: Values): void {
   const told = Object.fromEntries(Object.entries(step).filter(([key, v]) => v != null && !OWN.includes(key))) as Values;
   const now = { ...stored, ...told };
   if (same(now, stored)) return;
-  const tried = Object.fromEntries(Object.entries(session.values).filter(([key, v]) => !same({ v }, { v: stored[key] as Value }))) as Values;
-  editor.set({ session: { ...session, stored: now, values: { ...now, ...tried } } });
+  editor.set({ session: { ...session, stored: now, values: merged(stored, session.values, now) as Values } });
 }
 
 /** What of a step no tool changes. */
