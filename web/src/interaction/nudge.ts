@@ -1,8 +1,9 @@
 import { Vector3 } from "three";
 
+import { gridOf, movedPoints } from "../model/lattice";
 import { prefs } from "../model/prefs";
 import { triple } from "../model/session";
-import { editor, METRES, type Triple, unitOf } from "../model/store";
+import { editor, METRES, type Triple, unitOf, type Value } from "../model/store";
 import { BASES } from "../model/views";
 import { armTransform } from "./session/arming";
 import { store } from "./session/storing";
@@ -28,8 +29,23 @@ function nearest(v: Vector3, axes: readonly Triple[]): { axis: number; sign: num
   return best;
 }
 
+const OWN: readonly Triple[] = [[1, 0, 0], [0, 1, 0], [0, 0, 1]];
+
+/** The same for the picked control points of the lattice at work, along the part's own axes. */
+async function nudgePoints(right: number, up: number): Promise<void> {
+  const { session, gridPick } = editor.get();
+  const grid = session === null ? null : gridOf(session);
+  if (grid === null) return;
+  const b = basis();
+  const { axis, sign } = nearest(right !== 0 ? b.right : b.up, OWN);
+  const by = sign * (right + up) * (prefs.get().gridStep / METRES[unitOf(editor.get())]);
+  tryValues({ offsets: movedPoints(grid, gridPick, (at) => at.map((v, k) => (k === axis ? v + by : v)) as Triple) as Value }, false);
+  await store();
+}
+
 /** Move what is picked by one snap step to the right and up of the view; nudges while the tool stays are one step. */
 export async function nudge(right: number, up: number): Promise<void> {
+  if (editor.get().session?.tool === "lattice" && editor.get().gridPick.length > 0) return nudgePoints(right, up);
   if (editor.get().pick === null) return;
   if (editor.get().session?.tool !== "transform") await armTransform("translate");
   const { session } = editor.get();

@@ -11,6 +11,7 @@ import numpy as np
 
 from ..mesh.mesh import Floats
 from ..mesh.topology import Ints
+from ..step.draft import Roomy
 from ..waiting import check
 from .brush_canvas import Canvas, Ground, Normals
 from .brush_dabs import BY_START, DABS, Dab
@@ -125,8 +126,12 @@ class _Run:
         self._canvas.move(vertices[moves], weight[moves, None] * along[moves])
 
 
+#: bytes for each vertex: points and where they were, the finder, weights and normals of a stroke
+_HELD = 250
+
+
 @dataclass
-class Replay:
+class Replay(Roomy):
     """Strokes over one mesh, gone through from the first; where the next call asks for the same ones drawn further, as a
     stroke under the pointer does, only what is new is gone through."""
 
@@ -138,6 +143,9 @@ class Replay:
     _canvas: Canvas | None = None
     _run: _Run | None = None
     _missed: int = 0
+
+    def __post_init__(self) -> None:
+        self.room = _HELD * self.ground.topology.vertex_count
 
     def points(self, base: Floats, settings: Settings, strokes: Sequence[Stroke]) -> tuple[Floats, int]:
         """(V, 3) points after all strokes, and how many samples found nothing in reach."""

@@ -18,7 +18,7 @@ Basis = Literal["bernstein", "bspline"]
 #: beside the box's size, by how much a point may lie outside it and still count as on its face
 _SLACK = 1e-9
 #: numbers of a table of weights that is worth keeping whole
-_MOST_WEIGHTS = 24_000_000
+_MOST_WEIGHTS = 6_000_000
 #: tables that one lattice keeps: of what it acts on now, and of what it acted on a moment ago
 _TABLES = 2
 
@@ -63,7 +63,9 @@ def weights(basis: Basis, count: int, u: Floats) -> Floats:
 class Tables:
     """Weights worked out for points, kept for as long as the same array of points comes: the points of a drag."""
 
-    def __init__(self) -> None:
+    def __init__(self, points: int = 0, controls: int = 0) -> None:
+        """For about so many points and control points."""
+        self.room = 8 * _TABLES * min(points * controls, _MOST_WEIGHTS)
         self._lock = Lock()
         self._known: OrderedDict[tuple[int, bytes], tuple[Floats, Floats | None]] = OrderedDict()
 

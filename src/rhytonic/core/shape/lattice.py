@@ -14,7 +14,7 @@ from ..mesh.mesh import Floats, Mesh
 from ..params import Count, Point
 from ..pick.resolve import Picked
 from ..pick.rules import Pick
-from ..step.draft import Draft, unchanged
+from ..step.draft import Draft, Roomy, unchanged
 from ..step.kind import Context, Picking
 from .common import Deforming
 
@@ -42,6 +42,10 @@ class Lattice(Picking):
         return self
 
 
+class _Kept(Tables, Roomy):
+    """Tables of weights, counted among what a plan holds."""
+
+
 class LatticeKind(Deforming[Lattice]):
     """Control points stand evenly on the box, ``divisions`` cells along each axis; what lies in the box follows their
     offsets, far and soft with ``bernstein``, no further than two cells with ``bspline``."""
@@ -56,7 +60,7 @@ class LatticeKind(Deforming[Lattice]):
         return p.pick
 
     def plan(self, p: Lattice, mesh: Mesh, picked: Picked | None, context: Context) -> Draft:
-        return unchanged(mesh, Tables())
+        return unchanged(mesh, _Kept(len(mesh.points), int(np.prod([n + 1 for n in p.divisions]))))
 
     def deformation(self, p: Lattice, mesh: Mesh, picked: Picked | None) -> ControlGrid:
         return self._grid(p, mesh, picked, Tables())

@@ -51,6 +51,12 @@ class Born:
     reindex: Callable[[Renaming], Ints] | None = None
 
 
+class Roomy:
+    """Data of a plan that comes to hold more than the plan itself; ``room`` tells about how many bytes."""
+
+    room: int = 0
+
+
 @dataclass(frozen=True)
 class Merged:
     """Old elements that give way to ones that stay: ``old`` (n,) in the mesh above, ``into`` (n,) in the result."""
@@ -129,7 +135,8 @@ class Plan:
     def size(self) -> int:
         """Rough size in bytes: connectivity and the tables that follow from it, names, sources of all elements."""
         t = self.topology
-        return 4000 + 60 * t.corner_count + 120 * (t.vertex_count + t.face_count)
+        held = self.draft.data.room if isinstance(self.draft.data, Roomy) else 0
+        return 4000 + 60 * t.corner_count + 120 * (t.vertex_count + t.face_count) + held
 
     def mesh(self, points: Floats) -> Mesh:
         """The result with its (V', 3) points."""
