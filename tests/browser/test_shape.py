@@ -93,6 +93,14 @@ def test_a_lattices_front_row_is_pulled_down_and_its_divisions_raised(editor):
     expect(tray.get_by_text("no points picked")).to_be_visible()
     page.keyboard.press("Control+a")
     expect(tray.get_by_text("45 points")).to_be_visible()
+    page.keyboard.press("ArrowUp")  # by the snap step, half a centimetre
+    editor.wait_document(lambda d: len(d["parts"][0]["steps"][-1]["offsets"]) == 45)
+    page.keyboard.press("Escape")
+    page.keyboard.press("Escape")
+    low = card.get_by_label("box from y")
+    low.fill("-2")
+    low.press("Enter")
+    editor.wait_document(lambda d: d["parts"][0]["steps"][-1]["box"] == [[-20.8, -2, -12.8], [20.8, 4.8, 12.8]])
 
 
 def test_a_hatch_cover_is_bent_by_its_handle_and_its_latch_rides_on_it(editor):

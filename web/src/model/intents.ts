@@ -104,7 +104,7 @@ export function changeStep(part: string, id: string, before: Readonly<Record<str
       const [a, b, c] = [was[key], now[key], held[key]];
       const count = Array.isArray(b) ? b.length : -1;
       if (isRow(a, count) && isRow(b, count) && isRow(c, count)) return b.flatMap((n, i): Operation[] => (n === a[i] ? [] : [{ op: "replace", path: `${at}/${i}`, value: n }]));
-      return deep && isSet(a) && isSet(b) && isSet(c) ? differing(at, c, a, b, false) : [{ op: "add", path: at, value: b }];
+      return deep && isSet(a) && isSet(b) && typeof c === "object" && c !== null ? differing(at, c as Readonly<Record<string, unknown>>, a, b, false) : [{ op: "add", path: at, value: b }];
     });
   return (document) => {
     const found = stepAt(document, part, id);

@@ -22,6 +22,7 @@ import { change, light } from "../sync/build";
 import { lookOf } from "../tools/manifest";
 import { BoardSelect } from "./BoardSelect";
 import { FollowedStep } from "./FollowedStep";
+import { LatticeBox } from "./LatticeBox";
 import { NameField } from "./NameField";
 import { NumberField } from "./NumberField";
 import { PathPoints } from "./PathPoints";
@@ -112,6 +113,7 @@ export function StepCard(p: Props) {
             <ParameterRow key={parameter.name} part={partId} step={step} parameter={parameter} />,
             ...(valueOf(step, parameter) == null ? [] : (parameter.inner ?? []).map((p) => <ParameterRow key={`${parameter.name}/${p.name}`} part={partId} step={step} parameter={p} within={parameter.name} />)),
           ])}
+          {step.kind === "lattice" && <LatticeBox part={partId} step={step} />}
           {step.kind === "brush" && <p className="muted">{told(step)}</p>}
           {lookOf(kind.word).byHand !== undefined && !off && (
             <Button size="small" onClick={() => void takeUp(partId, id).then(focusView)}>{lookOf(kind.word).byHand}</Button>
