@@ -89,6 +89,7 @@ def test_the_basis_is_worked_out_anew_where_the_points_or_the_moved_ones_change(
 
 @pytest.mark.parametrize(("step", "told"), [
     ({"kind": "lattice", "offsets": {"0,3,0": [0, 0, 0]}}, "no control point 0,3,0"),
+    ({"kind": "lattice", "offsets": {"0;3;0": [0, 0, 0]}}, "named by its control point"),
     ({"kind": "lattice", "box": [[1, 0, 0], [0, 1, 1]]}, "lower corner to its upper"),
     ({"kind": "lattice", "divisions": [0, 1, 1]}, "divisions"),
     ({"kind": "bend", "along": "x", "toward": "-x", "angle": 10}, "across it"),

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Mapping
 from typing import Annotated, Literal
 
 import numpy as np
-from pydantic import Field, model_validator
+from pydantic import AfterValidator, Field, model_validator
 
 from ..deform.control_grid import ControlGrid, Tables
 from ..errors import BadParameter
@@ -19,8 +20,16 @@ from ..step.kind import Context, Picking
 from .common import Deforming
 
 Cells = Annotated[Count, Field(le=32)]
+
+
+def _index(word: str) -> str:
+    if re.fullmatch(r"[0-9]{1,2},[0-9]{1,2},[0-9]{1,2}", word) is None:
+        raise ValueError("an offset is named by its control point: its places along x, y and z, counted from 0, such as 2,0,1")
+    return word
+
+
 #: "i,j,k" of a control point
-Index = Annotated[str, Field(pattern=r"^[0-9]{1,2},[0-9]{1,2},[0-9]{1,2}$")]
+Index = Annotated[str, AfterValidator(_index)]
 
 
 class Lattice(Picking):
