@@ -24,7 +24,7 @@ Cells = Annotated[Count, Field(le=32)]
 
 def _index(word: str) -> str:
     if re.fullmatch(r"[0-9]{1,2},[0-9]{1,2},[0-9]{1,2}", word) is None:
-        raise ValueError("an offset is named by its control point: its places along x, y and z, counted from 0, such as 2,0,1")
+        raise ValueError("an offset is named by its control point: its places along x, y, z from 0 on, as in 2,0,1")
     return word
 
 
