@@ -14,6 +14,8 @@ from ..mesh.triangulate import triangulate
 #: Newton's steps before the root is bracketed, and the share of the volume that may be missing after them
 _STEPS = 6
 _EXACT = 1e-9
+#: where the volume jumps, as warped faces split the other way, there is no root: looks after which one would be found
+_BRACKETINGS = 16
 #: the share at which nothing is done at all
 _NEAR = 1e-7
 
@@ -135,7 +137,7 @@ class Enclosed:
                         if np.sign(off(step)) != np.sign(here)]
                 edge = far, -far
                 if ends:
-                    root = scipy.optimize.brentq(off, *ends[0], xtol=1e-13, rtol=1e-13)
+                    root = scipy.optimize.brentq(off, *ends[0], xtol=1e-13, rtol=1e-13, maxiter=_BRACKETINGS, disp=False)
                     left = abs(off(float(root)))
                     if left < best[0]:
                         best = left, new[self._free].copy()

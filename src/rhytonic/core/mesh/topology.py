@@ -130,6 +130,24 @@ class Topology:
         return np.diff(self.offsets)
 
     @cached_property
+    def triangle_face(self) -> Ints:
+        """(T,) face of each triangle, where a face of n corners has n − 2 of them."""
+        out: Ints = np.repeat(np.arange(self.face_count), np.maximum(self.sides - 2, 0))
+        out.flags.writeable = False  # handed out as it is
+        return out
+
+    @cached_property
+    def loops_by_sides(self) -> dict[int, tuple[Ints, Ints, Ints]]:
+        """By number of corners n ≥ 3: the faces (m,), their vertices (m, n), and which triangle is the first of each (m,)."""
+        per_face = np.maximum(self.sides - 2, 0)
+        starts = np.cumsum(per_face) - per_face
+        out = {}
+        for n in np.unique(self.sides[self.sides > 2]).tolist():
+            faces = np.flatnonzero(self.sides == n)
+            out[n] = faces, self.corners[self.offsets[faces][:, None] + np.arange(n)], starts[faces]
+        return out
+
+    @cached_property
     def uniform(self) -> int:
         """The number of sides if all faces have the same, else 0."""
         sides = self.sides

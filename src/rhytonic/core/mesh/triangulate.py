@@ -24,25 +24,20 @@ def triangulate(mesh: Mesh) -> tuple[Ints, Ints]:
     """
     check()
     t = mesh.topology
-    sides = t.sides
-    per_face = sides - 2
-    starts = np.cumsum(per_face) - per_face
-    triangles = np.empty((int(per_face.sum()), 3), np.int64)
-    three = np.flatnonzero(sides == 3)
-    triangles[starts[three]] = t.corners[t.offsets[three][:, None] + np.arange(3)]
-    four = np.flatnonzero(sides == 4)
-    if four.size:
-        quads = t.corners[t.offsets[four][:, None] + np.arange(4)]
-        other = _use_second_diagonal(mesh, quads, mesh.area_vectors[four])
-        quads[other] = np.roll(quads[other], -1, axis=1)
-        triangles[starts[four]] = quads[:, [0, 1, 2]]
-        triangles[starts[four] + 1] = quads[:, [0, 2, 3]]
-    for n in np.unique(sides[sides > 4]):
-        faces = np.flatnonzero(sides == n)
-        loops = t.corners[t.offsets[faces][:, None] + np.arange(n)]
-        split = _split_loops(mesh, loops, mesh.area_vectors[faces])
-        triangles[(starts[faces][:, None] + np.arange(n - 2)).ravel()] = split.reshape(-1, 3)
-    return triangles, np.repeat(np.arange(t.face_count), per_face)
+    of = t.triangle_face
+    triangles = np.empty((of.size, 3), np.int64)
+    for n, (faces, loops, starts) in t.loops_by_sides.items():
+        if n == 3:
+            triangles[starts] = loops
+        elif n == 4:
+            other = _use_second_diagonal(mesh, loops, mesh.area_vectors[faces])
+            quads = np.where(other[:, None], loops[:, [1, 2, 3, 0]], loops)
+            triangles[starts] = quads[:, [0, 1, 2]]
+            triangles[starts + 1] = quads[:, [0, 2, 3]]
+        else:
+            split = _split_loops(mesh, loops, mesh.area_vectors[faces])
+            triangles[(starts[:, None] + np.arange(n - 2)).ravel()] = split.reshape(-1, 3)
+    return triangles, of
 
 
 def _use_second_diagonal(mesh: Mesh, quads: Ints, normal: np.ndarray) -> np.ndarray:
