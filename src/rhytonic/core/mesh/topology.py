@@ -138,7 +138,7 @@ class Topology:
 
     @cached_property
     def loops_by_sides(self) -> dict[int, tuple[Ints, Ints, Ints]]:
-        """By number of corners n ≥ 3: the faces (m,), their vertices (m, n), and which triangle is the first of each (m,)."""
+        """By number of corners n ≥ 3: faces (m,), their vertices (m, n), and which triangle is the first of each (m,)."""
         per_face = np.maximum(self.sides - 2, 0)
         starts = np.cumsum(per_face) - per_face
         out = {}
