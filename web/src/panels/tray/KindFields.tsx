@@ -40,11 +40,11 @@ export function KindFields({ session }: { readonly session: ToolSession }) {
   return (
     <>
       {untitled !== true && <strong>{kind.title}</strong>}
-      {asksFirst(session) && <span className="muted ellipsis">{points?.sentence}</span>}
+      {asksFirst(session) && untitled !== true && shown.length <= MANY && <span className="muted ellipsis">{points?.sentence}</span>}
       {Fields !== undefined && last !== true && <Fields session={session} inputRef={placed ? ref : undefined} />}
       <span className="fields">
         {shown.map((p) => (
-          <Field key={p.name} session={session} parameter={p} inputRef={p.name === main ? ref : undefined} />
+          <Field key={p.name} session={session} parameter={p} many={shown.length > MANY} inputRef={p.name === main ? ref : undefined} />
         ))}
       </span>
       {Fields !== undefined && last === true && <Fields session={session} inputRef={undefined} />}
@@ -52,7 +52,10 @@ export function KindFields({ session }: { readonly session: ToolSession }) {
   );
 }
 
-function Field({ session, parameter: p, inputRef }: { readonly session: ToolSession; readonly parameter: Parameter; readonly inputRef: React.Ref<InputRef> | undefined }) {
+/** With more fields than these in the row, each is narrower. */
+const MANY = 4;
+
+function Field({ session, parameter: p, many, inputRef }: { readonly session: ToolSession; readonly parameter: Parameter; readonly many: boolean; readonly inputRef: React.Ref<InputRef> | undefined }) {
   const unit = useEditor(unitOf);
   const value = session.values[p.name] as Value;
   const set = (v: Value) => {
@@ -63,7 +66,7 @@ function Field({ session, parameter: p, inputRef }: { readonly session: ToolSess
     return (
       <span className="field">
         {p.title}
-        <PartSelect part={session.part} parameter={p} value={value} onChange={(v) => { set(v); focusView(); }} />
+        <PartSelect part={session.part} parameter={p} value={value} width={many ? 100 : 150} onChange={(v) => { set(v); focusView(); }} />
       </span>
     );
   }
@@ -104,7 +107,7 @@ function Field({ session, parameter: p, inputRef }: { readonly session: ToolSess
           unit={p.quantity === "length" ? unit : null}
           suffix={p.quantity === "length" ? unit : p.quantity === "angle" ? "°" : ""}
           whole={p.quantity === "count"}
-          width={list.length > 1 ? 62 : 74}
+          width={list.length > 1 || many ? 62 : 74}
           value={v}
           onTry={(n) => tryValues({ [p.name]: put(i, n) }, true)}
           onCommit={(n) => {

@@ -53,6 +53,7 @@ const OWN: Readonly<Record<string, OwnFields>> = {
   twist: { Fields: Ranged, last: true },
   taper: { Fields: Ranged, last: true },
   stretch: { Fields: Riders, last: true },
+  bead: { leaves: ["seed", "sides"] },
   follow: { Fields: FollowFields, hides: () => true, whole: true },
 };
 
