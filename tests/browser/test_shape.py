@@ -236,7 +236,9 @@ def test_a_grab_in_a_flat_view_moves_in_its_plane_and_strokes_keep_to_what_is_pi
     assert document["parts"][0]["steps"][-1]["tool"] == "grab" and len(held["points"]) == 1
     assert held["move"] == pytest.approx([3, 4, 0], abs=0.3) and held["move"][2] == 0
     page.keyboard.press("Escape")
+    expect(editor.tray.get_by_label("radius")).to_be_hidden()  # a click is one of the brush until then
     page.keyboard.press("f")
+    editor.settle()
     editor.click(0.1, 0.05, 0.1)
     editor.picked("1 face")
     take_brush(editor)
