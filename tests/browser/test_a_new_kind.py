@@ -80,6 +80,7 @@ def test_it_is_found_by_its_name(editor):
     editor.click(0, 0.2, 0)
     editor.key("Control+k")
     editor.page.keyboard.type("lift")
+    expect(editor.page.get_by_role("listbox", name="Found").locator("button").first).to_contain_text("Lift")
     editor.page.keyboard.press("Enter")
     expect(editor.tray.get_by_label("by", exact=True)).to_be_visible()
     editor.key("Escape")
