@@ -1,7 +1,7 @@
 import { deepEqual } from "fast-equals";
 
 import type { Step } from "../api/client";
-import { addStep, cageEnd, type Intent } from "./intents";
+import { addStep, cageEnd, freeName, type Intent } from "./intents";
 import { asStep } from "./session";
 import { editor, METRES, type ToolSession, unitOf, type Value } from "./store";
 
@@ -56,6 +56,6 @@ export function addStroke(session: ToolSession): Intent {
     const last = part.steps?.[end - 1] as (Step & { strokes?: readonly unknown[] }) | undefined;
     const goesOn = last?.kind === "brush" && last.enabled !== false && (last.strokes?.length ?? 0) < MOST_STROKES && deepEqual(shared(last as never), shared(step));
     if (goesOn) return [{ op: "add", path: `/parts/${at}/steps/${end - 1}/strokes/-`, value: added }];
-    return addStep(session.part, { id: session.stepId, ...step })(document);
+    return addStep(session.part, { id: freeName("brush", (part.steps ?? []).map((s) => s.id)), ...step })(document);
   };
 }

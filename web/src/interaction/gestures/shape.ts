@@ -47,7 +47,12 @@ export class BrushStroke implements Gesture {
   async up(at: Pointer): Promise<void> {
     this.move(at);
     this.tool.end();
-    await this.inTurn(storeStroke);
+    const { session } = editor.get();
+    if (session === null) return;
+    // as it is now: the next may be under way before this one's turn comes
+    const drawn = { ...session, dragging: false };
+    editor.set({ session: drawn });
+    await this.inTurn(() => storeStroke(drawn));
   }
 
   cancel(): void {

@@ -27,16 +27,16 @@ function settingsOf(session: ToolSession): Values {
   return Object.fromEntries(Object.entries(session.values).filter(([name]) => name !== "strokes"));
 }
 
-/** Store the stroke that was drawn and stay ready for the next. */
-export async function storeStroke(): Promise<void> {
-  const { session } = editor.get();
-  if (session === null || session.tool !== "brush" || asksFirst(session)) return;
+/** Store the stroke that was drawn and stay ready for the next, which may be under way already. */
+export async function storeStroke(session: ToolSession): Promise<void> {
+  if (session.tool !== "brush" || asksFirst(session)) return;
   const fine = await change(kindOf(editor.get(), "brush")?.title ?? "Brush", addStroke(session));
   const now = editor.get().session;
-  if (now !== null && now.stepId === session.stepId && now.tool === "brush") {
-    const settings = settingsOf(now);
+  if (now?.tool !== "brush" || now.part !== session.part) return;
+  const settings = settingsOf(now);
+  if (now.values["strokes"] === session.values["strokes"]) {
     brushWith(now.part, settings, now.takes === "pick");
-    if (fine) editor.set({ lastValues: { ...editor.get().lastValues, brush: settings } });
+    endPreview();
   }
-  endPreview();
+  if (fine) editor.set({ lastValues: { ...editor.get().lastValues, brush: settings } });
 }
