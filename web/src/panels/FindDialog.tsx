@@ -103,6 +103,7 @@ export function FindDialog({ open, onClose }: { readonly open: boolean; readonly
     <Modal open={open} onCancel={onClose} footer={null} closable={false} title={null} width={420} style={{ top: 60 }} destroyOnHidden>
       <Input
         ref={input}
+        autoFocus // from its first frame on: letters typed at once are for it
         aria-label="Find a tool, part or step"
         placeholder="Find a tool, part or step"
         value={text}
