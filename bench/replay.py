@@ -16,6 +16,7 @@ from rhytonic.core.recipe.document import Document, load
 from rhytonic.core.recipe.evaluate import Evaluator
 from rhytonic.core.recipe.meanings import with_meanings
 from rhytonic.core.recipe.sharing import sharing
+from rhytonic.web.worker import load_what_is_slow
 
 Steps = list[dict[str, Any]]
 
@@ -98,6 +99,7 @@ def seconds(evaluator: Evaluator, steps: Steps, before: Steps | None = None) -> 
 
 
 def main() -> None:
+    load_what_is_slow()  # as a server has
     for count in (100, 300):
         steps = stored(long_recipe(count))
         warm = Evaluator()

@@ -13,6 +13,8 @@ import os
 import re
 import selectors
 import socket
+import threading
+from importlib import import_module
 from pathlib import Path
 from typing import Any
 
@@ -38,6 +40,12 @@ def pre_fork(server: Any, worker: Any) -> None:
     worker.number = next(n for n in range(len(taken) + 1) if n not in taken)
 
 
+def load_what_is_slow() -> None:
+    """Load what the core loads only where it needs it, so that the first one to need it does not wait."""
+    for name in ("scipy.optimize", "scipy.spatial", "scipy.sparse.csgraph", "scipy.sparse.linalg"):
+        import_module(name)
+
+
 class KeepingWorker(ThreadWorker):  # type: ignore[misc]
     """A thread worker that hands connections to whoever keeps their build."""
 
@@ -45,6 +53,7 @@ class KeepingWorker(ThreadWorker):  # type: ignore[misc]
 
     def run(self) -> None:
         """Serve until told to stop."""
+        threading.Thread(target=load_what_is_slow, daemon=True).start()
         self.workers = int(os.environ.get(WORKERS, "1"))
         os.environ[NUMBER] = str(self.number)
         self.meeting = Path(os.environ[MEETING]) if self.workers > 1 else None

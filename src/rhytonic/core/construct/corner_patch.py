@@ -13,6 +13,8 @@ import numpy as np
 import scipy
 from scipy.sparse import csc_array, csr_array
 
+from .. import tolerance
+from ..compiled import COUNT, NEW_BOOLS, NUMBER, POINTS, STACK, TRIPLE, compiled
 from ..mesh.geometry import Floats, cross, lengths, unit
 from ..mesh.topology import Bools, Ints
 from ..waiting import check
@@ -189,7 +191,8 @@ def inner_points(patch: CornerPatch, outline: Floats, straight: Floats, roundnes
     if roundness == 0.0:
         return flat if patch.apex is None else _seen_by_all(patch, straight, flat)
     round_: Floats = weights @ outline
-    bulging = np.flatnonzero(~_flat(outline))  # most corners of a large pick lie in a plane, where there is no sphere
+    # most corners of a large pick lie in a plane, where there is no sphere
+    bulging = np.flatnonzero(~_flat(outline, tolerance.NO_DIRECTION))
     if bulging.size < len(outline):
         out: Floats = roundness * round_ + (1 - roundness) * flat
         if bulging.size:
@@ -220,18 +223,41 @@ def inner_points(patch: CornerPatch, outline: Floats, straight: Floats, roundnes
     return out if patch.apex is None else _seen_by_all(patch, outline * roundness + straight * (1 - roundness), out)
 
 
-def _flat(outline: Floats) -> Bools:
+@compiled(TRIPLE, POINTS, COUNT, COUNT, COUNT)
+def _square(p: Floats, a: int, b: int, c: int) -> tuple[float, float, float]:
+    """Twice the area vector of the triangle of three points."""
+    ux, uy, uz = p[b, 0] - p[a, 0], p[b, 1] - p[a, 1], p[b, 2] - p[a, 2]
+    vx, vy, vz = p[c, 0] - p[a, 0], p[c, 1] - p[a, 1], p[c, 2] - p[a, 2]
+    return uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx
+
+
+@compiled(NEW_BOOLS, STACK, NUMBER)
+def _flat(outline: Floats, least: float) -> Bools:
     """(m,) whether outlines (m, n, 3) lie in a plane each, to the last digits."""
-    p = outline - outline.mean(axis=1, keepdims=True)
     n = outline.shape[1]
-    spread = cross(p[:, n // 3] - p[:, 0], p[:, 2 * n // 3] - p[:, 0])
-    size = (p * p).sum(axis=2).max(axis=1)
-    thin = lengths(spread) < 0.1 * size  # those three tell no plane well
-    if thin.any():
-        spread[thin] = cross(p[thin], np.roll(p[thin], -1, axis=1)).sum(axis=1)
-    normal = unit(spread)
-    off = np.abs(p @ normal[:, :, None]).max(axis=(1, 2))
-    out: Bools = off <= 1e-12 * np.sqrt(size)
+    out = np.empty(len(outline), np.bool_)
+    p = np.empty((n, 3))
+    for m in range(len(outline)):
+        for k in range(3):
+            middle = 0.0
+            for i in range(n):
+                middle += outline[m, i, k] / n
+            for i in range(n):
+                p[i, k] = outline[m, i, k] - middle
+        size = 0.0
+        for i in range(n):
+            size = max(size, p[i, 0] * p[i, 0] + p[i, 1] * p[i, 1] + p[i, 2] * p[i, 2])
+        x, y, z = _square(p, 0, n // 3, 2 * n // 3)
+        if np.sqrt(x * x + y * y + z * z) < 0.1 * size:  # those three tell no plane well
+            x = y = z = 0.0
+            for i in range(1, n - 1):
+                u, v, w = _square(p, 0, i, i + 1)
+                x, y, z = x + u, y + v, z + w
+        length = np.sqrt(x * x + y * y + z * z)
+        off = 0.0
+        for i in range(n):
+            off = max(off, abs(p[i, 0] * x + p[i, 1] * y + p[i, 2] * z))
+        out[m] = length <= least or off <= 1e-12 * np.sqrt(size) * length
     return out
 
 

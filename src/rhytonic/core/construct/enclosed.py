@@ -5,7 +5,8 @@ from __future__ import annotations
 import numpy as np
 import scipy
 
-from ..mesh.geometry import cross, lengths
+from ..compiled import COUNT, INTS, NEW_POINTS, NUMBER, POINTS, ROWS, YES, compiled
+from ..mesh.geometry import area_vectors, lengths
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.patch import TopologyPatch
 from ..mesh.topology import Ints
@@ -35,32 +36,22 @@ class Enclosed:
         self._free = np.searchsorted(patch.vertices, free)
         self.wanted = self._volume(old, self._triangles)
         #: beside what a volume is small
-        p = (old - self._centre)[self._triangles]
-        self._large = max(float(np.abs(np.einsum("ij,ij->i", p[:, 0], cross(p[:, 1], p[:, 2]))).sum()) / 6, 1e-300)
+        self._large = max(_volume(old - self._centre, self._triangles, True), 1e-300)
 
     def _split(self, at: Floats) -> Ints:
         return triangulate(Mesh(at.copy(), self._patch.topology))[0]  # a mesh's points are frozen
 
     def _volume(self, at: Floats, triangles: Ints) -> float:
-        p = (at - self._centre)[triangles]
-        return float(np.einsum("ij,ij->", p[:, 0], cross(p[:, 1], p[:, 2])) / 6)
+        return _volume(at - self._centre, triangles, False)
 
     def _gradient(self, at: Floats, triangles: Ints) -> Floats:
         """(f, 3) by how much the volume grows for each metre a free vertex moves."""
-        p = (at - self._centre)[triangles]
-        out = np.zeros_like(at)
-        for k in range(3):
-            part = cross(p[:, (k + 1) % 3], p[:, (k + 2) % 3]) / 6
-            for axis in range(3):
-                out[:, axis] += np.bincount(triangles[:, k], part[:, axis], len(at))
-        return out[self._free]
+        return _gradient(at - self._centre, triangles)[self._free]
 
     def _outward(self, at: Floats) -> Floats:
         """(f, 3) the vertices' normals by area: like the gradient, and the same however warped faces are split."""
         t = self._patch.topology
-        area = Mesh(at.copy(), t).area_vectors[t.corner_face] / t.sides[t.corner_face][:, None]
-        summed = np.stack([np.bincount(t.corners, area[:, k], t.vertex_count) for k in range(3)], axis=1)
-        return summed.astype(float)[self._free]
+        return _outward(area_vectors(at, t), t.corners, t.offsets, t.vertex_count)[self._free]
 
     def restore(self, points: Floats) -> bool:
         """Move the free vertices of ``points`` along the gradient of the volume until it is what it was; whether it is.
@@ -145,3 +136,37 @@ class Enclosed:
             if best[0] <= _EXACT * self._large:
                 break
         points[self._moved] = best[1]
+
+
+@compiled(NUMBER, POINTS, ROWS, YES)
+def _volume(points: Floats, triangles: Ints, each: bool) -> float:
+    """What triangles enclose together with the origin; ``each`` counts as it is, whichever way it is turned."""
+    total = 0.0
+    for t in range(len(triangles)):
+        a, b, c = points[triangles[t, 0]], points[triangles[t, 1]], points[triangles[t, 2]]
+        part = (a[0] * (b[1] * c[2] - b[2] * c[1]) + a[1] * (b[2] * c[0] - b[0] * c[2])
+                + a[2] * (b[0] * c[1] - b[1] * c[0]))
+        total += abs(part) if each else part
+    return total / 6.0
+
+
+@compiled(NEW_POINTS, POINTS, ROWS)
+def _gradient(points: Floats, triangles: Ints) -> Floats:
+    out = np.zeros((len(points), 3))
+    for t in range(len(triangles)):
+        for k in range(3):
+            a, b, c = triangles[t, k], points[triangles[t, k - 2]], points[triangles[t, k - 1]]
+            out[a, 0] += (b[1] * c[2] - b[2] * c[1]) / 6.0
+            out[a, 1] += (b[2] * c[0] - b[0] * c[2]) / 6.0
+            out[a, 2] += (b[0] * c[1] - b[1] * c[0]) / 6.0
+    return out
+
+
+@compiled(NEW_POINTS, POINTS, INTS, INTS, COUNT)
+def _outward(areas: Floats, corners: Ints, offsets: Ints, vertices: int) -> Floats:
+    out = np.zeros((vertices, 3))
+    for f in range(len(areas)):
+        for c in range(offsets[f], offsets[f + 1]):
+            for k in range(3):
+                out[corners[c], k] += areas[f, k] / (offsets[f + 1] - offsets[f])
+    return out

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
+from ..compiled import NEW_STACK, POINTS, compiled
 from ..mesh.geometry import Floats
 
 #: sides that turn by less than this (radians) have their chord for an arc
@@ -31,6 +32,17 @@ def arc_shares(angle: Floats, segments: int) -> tuple[Floats, Floats]:
 def arc_points(p: Floats, q: Floats, c: Floats, angle: Floats, segments: int) -> tuple[Floats, Floats]:
     """(n, segments−1, 3) points on the arcs from p to q (n, 3) with corner c, and the points of their chords."""
     alpha, beta = arc_shares(angle, segments)
-    round_ = c[:, None] + alpha[:, :, None] * (p - c)[:, None] + beta[:, :, None] * (q - c)[:, None]
-    step = (np.arange(1, segments) / segments)[None, :, None]
-    return round_, p[:, None] + step * (q - p)[:, None]
+    step = np.broadcast_to(np.arange(1, segments) / segments, alpha.shape)
+    return _between(p, q, c, alpha, beta), _between(p, q, p, step, step)
+
+
+@compiled(NEW_STACK, POINTS, POINTS, POINTS, POINTS, POINTS)
+def _between(p: Floats, q: Floats, c: Floats, alpha: Floats, beta: Floats) -> Floats:
+    """c + α(p − c) + β(q − c) for each row of shares."""
+    out = np.empty((*alpha.shape, 3))
+    for i in range(len(alpha)):
+        for k in range(3):
+            to_p, to_q = p[i, k] - c[i, k], q[i, k] - c[i, k]
+            for j in range(alpha.shape[1]):
+                out[i, j, k] = c[i, k] + alpha[i, j] * to_p + beta[i, j] * to_q
+    return out

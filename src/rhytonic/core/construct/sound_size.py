@@ -7,8 +7,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ..compiled import INTS, NEW_BOOLS, POINTS, compiled
 from ..errors import StepError
-from ..mesh.crossing import crossing_pairs
+from ..mesh.crossing import crossing_pairs, surely_apart
 from ..mesh.geometry import Floats
 from ..mesh.measure import faces_without_area
 from ..mesh.mesh import Mesh
@@ -53,6 +54,11 @@ class Watch:
         near[t.corners[t.corners_of(faces_at(t, new))]] = True
         return cls(t, faces_at(t, near))
 
+    @property
+    def _few(self) -> bool:
+        """Whether the own faces are so few that each is compared with each of the others."""
+        return self.own.size <= _MOST_BOXES
+
     def was_sound(self, draft: Draft, above: Mesh) -> bool:
         """Whether the faces above that these came from were."""
         source = np.unique(draft.face_source[self.own])
@@ -72,6 +78,8 @@ class Watch:
         lost = lost[mine[lost]]
         if lost.size:
             return lost
+        if self._few and surely_apart(mesh, mine[faces]):
+            return self.own[:0]
         pairs = faces[crossing_pairs(mesh)]
         out: Ints = np.unique(pairs[mine[pairs].any(axis=1)])
         return out
@@ -79,17 +87,9 @@ class Watch:
     def _near(self, points: Floats) -> Ints:
         """Own faces, and all others that they could reach: those whose boxes meet."""
         t = self.topology
-        if self.own.size > _MOST_BOXES:
+        if not self._few:
             return self.own if t.face_count > MOST_FACES else np.arange(t.face_count)
-        corner = points[t.corners]
-        low = np.minimum.reduceat(corner, t.offsets[:-1])
-        high = np.maximum.reduceat(corner, t.offsets[:-1])
-        mine_low, mine_high = low[self.own], high[self.own]
-        about = np.flatnonzero(((low <= mine_high.max(axis=0)) & (high >= mine_low.min(axis=0))).all(axis=1))
-        meet = np.ones((self.own.size, about.size), bool)
-        for k in range(3):
-            meet &= (mine_low[:, k][:, None] <= high[about, k]) & (mine_high[:, k][:, None] >= low[about, k])
-        found: Ints = about[meet.any(axis=0)]
+        found: Ints = np.flatnonzero(_met(points, t.corners, t.offsets, self.own))
         return found if found.size <= MOST_FACES else self.own
 
     def sound(self, points: Floats) -> bool:
@@ -102,6 +102,33 @@ class Watch:
         place = points[t.corners[t.corners_of(self.crossing(points)[:1])]].mean(axis=0)
         return StepError(f"faces would pass through each other at {{point}}, however small it is; leave out the edges "
                          f"there{otherwise}", "pick", point=place)
+
+
+@compiled(NEW_BOOLS, POINTS, INTS, INTS, INTS)
+def _met(points: Floats, corners: Ints, offsets: Ints, own: Ints) -> Bools:
+    """(F,) faces whose boxes meet that of one of ``own``."""
+    faces = len(offsets) - 1
+    low, high = np.full((faces, 3), np.inf), np.full((faces, 3), -np.inf)
+    for f in range(faces):
+        for c in range(offsets[f], offsets[f + 1]):
+            for k in range(3):
+                low[f, k] = min(low[f, k], points[corners[c], k])
+                high[f, k] = max(high[f, k], points[corners[c], k])
+    least, most = np.full(3, np.inf), np.full(3, -np.inf)
+    for o in own:
+        for k in range(3):
+            least[k], most[k] = min(least[k], low[o, k]), max(most[k], high[o, k])
+    out = np.zeros(faces, np.bool_)
+    for f in range(faces):
+        if (low[f, 0] > most[0] or least[0] > high[f, 0] or low[f, 1] > most[1] or least[1] > high[f, 1]
+                or low[f, 2] > most[2] or least[2] > high[f, 2]):
+            continue
+        for o in own:
+            if (low[f, 0] <= high[o, 0] and low[o, 0] <= high[f, 0] and low[f, 1] <= high[o, 1]
+                    and low[o, 1] <= high[f, 1] and low[f, 2] <= high[o, 2] and low[o, 2] <= high[f, 2]):
+                out[f] = True
+                break
+    return out
 
 
 def doubtful(layout: Layout, mesh: Mesh, sharp: bool = False) -> Bools:

@@ -198,22 +198,31 @@ def _add_strips(build: Rebuild, mesh: Mesh, layout: Layout, edges: Ints, segment
     return np.stack([row_a[open_, 1:-1].ravel(), row_b[open_, 1:-1].ravel()], axis=1)
 
 
+def _alike(layout: Layout, segments: int) -> list[Ints]:
+    """Corners whose outlines have the same sides divided, in the order of the first of each sort."""
+    length = np.diff(layout.loop_start)
+    out: list[Ints] = []
+    for k in np.unique(length):
+        which = np.flatnonzero(length == k)
+        divided = (layout.loop_arc[layout.loop_start[which][:, None] + np.arange(k)] >= 0) & (segments > 1)
+        packed = np.packbits(divided, axis=1)
+        sort = np.unique(packed.view(f"V{packed.shape[1]}").ravel(), return_inverse=True)[1]
+        order = np.argsort(sort, kind="stable")
+        out += np.split(which[order], np.flatnonzero(np.diff(sort[order])) + 1)
+    return sorted(out, key=lambda at: int(at[0]))
+
+
 def _add_corners(build: Rebuild, mesh: Mesh, layout: Layout, segments: int, arc_place: Ints,
                  role: str) -> tuple[Corners, ...]:
     """Faces over the corners' outlines, grouped by how their sides are divided."""
     check()
     t = mesh.topology
-    groups: dict[tuple[int, ...], list[int]] = {}
-    starts = layout.loop_start.tolist()
-    counts = np.where(layout.loop_arc >= 0, segments, 1).tolist()
-    for i in range(len(starts) - 1):  # one entry for each corner: bounded by the pick
-        groups.setdefault(tuple(counts[starts[i]:starts[i + 1]]), []).append(i)
     out = []
-    for sides, members in groups.items():
-        patch = corner_patch(sides)
-        at = np.array(members, np.int64)
-        k = len(sides)
+    for at in _alike(layout, segments):
+        k = int(layout.loop_start[at[0] + 1] - layout.loop_start[at[0]])
         rows = layout.loop_start[at][:, None] + np.arange(k)
+        sides = tuple(np.where(layout.loop_arc[rows[0]] >= 0, segments, 1).tolist())
+        patch = corner_patch(sides)
         columns = []
         for j in range(k):
             columns.append(layout.loop[rows[:, j]][:, None])

@@ -76,7 +76,9 @@ class RidgeKind(StepKind[Ridge]):
         crossed = np.bincount(np.repeat(np.arange(layout.loop_start.size - 1), np.diff(layout.loop_start)),
                               layout.loop_arc >= 0, layout.loop_start.size - 1)
         floor = _joined(_strips(mesh, layout, edges), _corners(layout, crossed > 1))
-        lifted = np.unique(floor.corners)
+        on_floor = np.zeros(build.total, bool)
+        on_floor[floor.corners] = True
+        lifted = np.flatnonzero(on_floor)
         raised = _lift(build, t, layout, lifted)
         top = np.arange(build.total)
         top[lifted] = raised

@@ -137,15 +137,10 @@ class Topology:
         return out
 
     @cached_property
-    def loops_by_sides(self) -> dict[int, tuple[Ints, Ints, Ints]]:
-        """By number of corners n ≥ 3: faces (m,), their vertices (m, n), and which triangle is the first of each (m,)."""
+    def triangle_starts(self) -> Ints:
+        """(F,) which triangle is the first of each face."""
         per_face = np.maximum(self.sides - 2, 0)
-        starts = np.cumsum(per_face) - per_face
-        out = {}
-        for n in np.unique(self.sides[self.sides > 2]).tolist():
-            faces = np.flatnonzero(self.sides == n)
-            out[n] = faces, self.corners[self.offsets[faces][:, None] + np.arange(n)], starts[faces]
-        return out
+        return np.cumsum(per_face) - per_face
 
     @cached_property
     def uniform(self) -> int:

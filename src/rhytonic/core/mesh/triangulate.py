@@ -6,10 +6,14 @@ import mapbox_earcut
 import numpy as np
 
 from .. import tolerance
+from ..compiled import COUNT, FLOATS, INTS, NEW_BOOLS, NEW_ROWS, NUMBER, POINTS, YES, compiled
 from ..waiting import check
-from .geometry import cross, lengths, unit
+from .geometry import Floats, cross, unit
 from .mesh import Mesh
-from .topology import Ints
+from .topology import Bools, Ints
+
+#: loops of more corners keep the fan from their first
+_MOST_TURNED = 64
 
 
 def triangulate(mesh: Mesh) -> tuple[Ints, Ints]:
@@ -25,77 +29,99 @@ def triangulate(mesh: Mesh) -> tuple[Ints, Ints]:
     check()
     t = mesh.topology
     of = t.triangle_face
-    triangles = np.empty((of.size, 3), np.int64)
-    for n, (faces, loops, starts) in t.loops_by_sides.items():
-        if n == 3:
-            triangles[starts] = loops
-        elif n == 4:
-            other = _use_second_diagonal(mesh, loops, mesh.area_vectors[faces])
-            quads = np.where(other[:, None], loops[:, [1, 2, 3, 0]], loops)
-            triangles[starts] = quads[:, [0, 1, 2]]
-            triangles[starts + 1] = quads[:, [0, 2, 3]]
-        else:
-            split = _split_loops(mesh, loops, mesh.area_vectors[faces])
-            triangles[(starts[:, None] + np.arange(n - 2)).ravel()] = split.reshape(-1, 3)
+    triangles, starts = np.empty((of.size, 3), np.int64), t.triangle_starts
+    concave = _split(mesh.points, t.corners, t.offsets, mesh.area_vectors, starts, triangles, tolerance.DIAGONAL_TIE)
+    for face in np.flatnonzero(concave) if concave.any() else ():  # inherently sequential, and rare
+        loop = t.corners[t.offsets[face]:t.offsets[face + 1]]
+        ears = _ears(mesh.points[loop], mesh.area_vectors[face])
+        if len(ears) == len(loop) - 2:
+            triangles[starts[face]:starts[face] + len(ears)] = loop[ears]
     return triangles, of
 
 
-def _use_second_diagonal(mesh: Mesh, quads: Ints, normal: np.ndarray) -> np.ndarray:
-    p = mesh.points[quads]
-    first, second = p[:, 2] - p[:, 0], p[:, 3] - p[:, 1]
-
-    def inside(diagonal: np.ndarray, left: np.ndarray, right: np.ndarray) -> np.ndarray:
-        """Both triangles beside the diagonal face the quad's way."""
-        a = np.einsum("ij,ij->i", cross(right, diagonal), normal)
-        b = np.einsum("ij,ij->i", cross(diagonal, left), normal)
-        both: np.ndarray = (a >= 0) & (b >= 0)
-        return both
-
-    first_ok = inside(first, p[:, 3] - p[:, 0], p[:, 1] - p[:, 0])
-    second_ok = inside(second, p[:, 0] - p[:, 1], p[:, 2] - p[:, 1])
-    shorter = lengths(second) < lengths(first) * (1.0 - tolerance.DIAGONAL_TIE)
-    return np.where(first_ok == second_ok, shorter, second_ok)
+def _ears(p: Floats, normal: Floats) -> Ints:
+    """(n − 2, 3) triangles of one loop (n, 3); fewer where it is tangled."""
+    w = unit(normal)
+    u = unit(cross(w, np.eye(3)[np.argmin(np.abs(w))]))
+    flat = np.stack([(p - p[0]) @ u, (p - p[0]) @ cross(w, u)], axis=1)
+    ears: Ints = mapbox_earcut.triangulate_float64(flat, np.array([len(p)], np.uint32)).reshape(-1, 3).astype(np.int64)
+    return ears
 
 
-def _split_loops(mesh: Mesh, loops: Ints, normals: np.ndarray) -> Ints:
-    """(m, n−2, 3) triangles of m loops of n > 4 corners."""
-    m, n = loops.shape
-    p = mesh.points[loops]
-    k = np.arange(1, n - 1)
-    fan = np.stack([np.broadcast_to(loops[:, :1], (m, n - 2)), loops[:, k], loops[:, k + 1]], axis=2)
-    turn = cross(p - np.roll(p, 1, axis=1), np.roll(p, -1, axis=1) - p)
-    facing = np.einsum("mnk,mk->mn", turn, normals)
-    convex = (facing >= -1e-12 * np.abs(facing).max(axis=1, initial=0.0)[:, None]).all(axis=1)
-    _turn_fans(fan, loops, p, facing, convex)
-    for i in np.flatnonzero(~convex):  # inherently sequential, and rare: concave faces of five corners and more
-        w = unit(normals[i])
-        u = unit(cross(w, np.eye(3)[np.argmin(np.abs(w))]))
-        flat = np.stack([(p[i] - p[i, 0]) @ u, (p[i] - p[i, 0]) @ cross(w, u)], axis=1)
-        ears = mapbox_earcut.triangulate_float64(flat, np.array([n], np.uint32)).reshape(-1, 3)
-        if len(ears) == n - 2:
-            fan[i] = loops[i][ears.astype(np.int64)]
-    return fan
+@compiled(NUMBER, FLOATS, FLOATS, FLOATS, FLOATS)
+def _facing(a: Floats, b: Floats, c: Floats, normal: Floats) -> float:
+    """Twice the area vector of a triangle along a normal."""
+    ux, uy, uz = b[0] - a[0], b[1] - a[1], b[2] - a[2]
+    vx, vy, vz = c[0] - a[0], c[1] - a[1], c[2] - a[2]
+    x, y, z = uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx
+    along: float = (x * normal[0] + z * normal[2]) + y * normal[1]
+    return along
 
 
-def _turn_fans(fan: Ints, loops: Ints, p: np.ndarray, facing: np.ndarray, convex: np.ndarray) -> None:
-    """Begin the fans of convex loops (m, n) with straight corners where their flattest triangle is largest."""
-    n = loops.shape[1]
-    straight = facing <= 1e-9 * np.abs(facing).max(axis=1, initial=0.0)[:, None]
-    which = np.flatnonzero(convex & straight.any(axis=1))
-    if not which.size or n > _MOST_TURNED:
-        return
-    area = np.empty((which.size, n))
+@compiled(NUMBER, FLOATS, FLOATS, FLOATS)
+def _double_area(a: Floats, b: Floats, c: Floats) -> float:
+    ux, uy, uz = b[0] - a[0], b[1] - a[1], b[2] - a[2]
+    vx, vy, vz = c[0] - a[0], c[1] - a[1], c[2] - a[2]
+    x, y, z = uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx
+    size: float = np.sqrt((x * x + z * z) + y * y)
+    return size
+
+
+@compiled(NUMBER, FLOATS, FLOATS)
+def _apart(a: Floats, b: Floats) -> float:
+    x, y, z = b[0] - a[0], b[1] - a[1], b[2] - a[2]
+    size: float = np.sqrt((x * x + z * z) + y * y)
+    return size
+
+
+@compiled(YES, POINTS, INTS, FLOATS, NUMBER)
+def _on_second_diagonal(points: Floats, quad: Ints, area: Floats, tie: float) -> bool:
+    p, q, r, s = points[quad[0]], points[quad[1]], points[quad[2]], points[quad[3]]
+    first_inside = _facing(p, q, r, area) >= 0.0 and _facing(p, r, s, area) >= 0.0
+    second_inside = _facing(q, r, s, area) >= 0.0 and _facing(q, s, p, area) >= 0.0
+    if first_inside != second_inside:
+        return second_inside
+    return _apart(q, s) < _apart(p, r) * (1.0 - tie)
+
+
+@compiled(COUNT, POINTS, INTS, FLOATS)
+def _fan_begin(points: Floats, loop: Ints, area: Floats) -> int:
+    """The corner from which a convex loop is fanned: the first, or, with straight corners, where its flattest triangle is
+    largest; −1 where it is concave."""
+    n = len(loop)
+    facing = np.empty(n)
+    for i in range(n):
+        facing[i] = _facing(points[loop[i - 1]], points[loop[i]], points[loop[(i + 1) % n]], area)
+    most = np.abs(facing).max()
+    if facing.min() < -1e-12 * most:
+        return -1
+    if facing.min() > 1e-9 * most or n > _MOST_TURNED:
+        return 0
+    best, begin = -1.0, 0
     for first in range(n):  # n is small
-        q = np.roll(p[which], -first, axis=1)
-        arms = q[:, 1:] - q[:, :1]
-        area[:, first] = lengths(cross(arms[:, :-1], arms[:, 1:])).min(axis=1)
-    best = area >= area.max(axis=1, keepdims=True) * (1 - 1e-9)
-    first = best.argmax(axis=1)
-    k = np.arange(1, n - 1)
-    at = (first[:, None] + np.arange(n)) % n
-    turned = np.take_along_axis(loops[which], at, axis=1)
-    fan[which] = np.stack([np.broadcast_to(turned[:, :1], (which.size, n - 2)), turned[:, k], turned[:, k + 1]], axis=2)
+        flattest = np.inf
+        for k in range(1, n - 1):
+            flattest = min(flattest, _double_area(points[loop[first]], points[loop[(first + k) % n]],
+                                                  points[loop[(first + k + 1) % n]]))
+        if flattest > best * (1.0 + 1e-9):
+            best, begin = flattest, first
+    return begin
 
 
-#: loops of more corners keep the fan from their first
-_MOST_TURNED = 64
+@compiled(NEW_BOOLS, POINTS, INTS, INTS, POINTS, INTS, NEW_ROWS, NUMBER)
+def _split(points: Floats, corners: Ints, offsets: Ints, areas: Floats, starts: Ints, triangles: Ints, tie: float) -> Bools:
+    """Fill in the triangles, and tell which faces are concave: these are fanned for want of better."""
+    concave = np.zeros(len(offsets) - 1, np.bool_)
+    for f in range(len(concave)):
+        loop = corners[offsets[f]:offsets[f + 1]]
+        n, begin = len(loop), 0
+        if n == 4:
+            begin = 1 if _on_second_diagonal(points, loop, areas[f], tie) else 0
+        elif n > 4:
+            begin = _fan_begin(points, loop, areas[f])
+            concave[f] = begin < 0
+            begin = max(begin, 0)
+        for k in range(n - 2):
+            row = triangles[starts[f] + k]
+            row[0], row[1], row[2] = loop[begin], loop[(begin + k + 1) % n], loop[(begin + k + 2) % n]
+    return concave
