@@ -9,7 +9,6 @@ import subprocess
 import sys
 import tempfile
 
-from ..store.database import migrate
 from ..web.environment import MEETING, WORKERS
 
 #: more processes than this help no one person, and each keeps builds of its own in memory
@@ -25,6 +24,7 @@ def add_to(commands: argparse._SubParsersAction) -> None:
 
 
 def run(args: argparse.Namespace) -> int:
+    from ..store.database import migrate  # slow to load, and no other command asks
     migrate(os.environ["RHYTONIC_DATABASE_URL"])
     workers = args.workers or min(os.cpu_count() or 1, MOST_WORKERS)
     os.environ[WORKERS] = str(workers)

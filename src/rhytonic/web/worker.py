@@ -42,7 +42,7 @@ def pre_fork(server: Any, worker: Any) -> None:
 
 def load_what_is_slow() -> None:
     """Load what the core loads only where it needs it, so that the first one to need it does not wait."""
-    for name in ("scipy.optimize", "scipy.spatial", "scipy.sparse.csgraph", "scipy.sparse.linalg"):
+    for name in ("scipy.optimize", "scipy.spatial", "ezdxf", "scipy.sparse.csgraph", "scipy.sparse.linalg"):
         import_module(name)
 
 

@@ -6,8 +6,8 @@ from collections.abc import Sequence
 
 import mapbox_earcut
 import numpy as np
+import scipy
 import shapely
-from scipy.spatial import cKDTree
 
 from ..mesh.mesh import Floats
 from ..mesh.topology import Ints
@@ -60,7 +60,7 @@ def _delaunay(flat: Floats, loops: Sequence[Ints]) -> Ints:
         return np.zeros((0, 3), np.int64)
     vertex = np.concatenate(loops)
     corners = shapely.get_coordinates(parts).reshape(-1, 4, 2)[:, :3]
-    nearest = np.asarray(cKDTree(flat[vertex]).query(corners.reshape(-1, 2))[1], np.int64)
+    nearest = np.asarray(scipy.spatial.cKDTree(flat[vertex]).query(corners.reshape(-1, 2))[1], np.int64)
     out: Ints = vertex[nearest].reshape(-1, 3)
     return out
 

@@ -7,8 +7,8 @@ from dataclasses import dataclass
 from functools import reduce
 
 import numpy as np
+import scipy
 import shapely
-from scipy.spatial import cKDTree
 
 from ..mesh.mesh import Floats
 from ..mesh.names import Ids, name
@@ -77,7 +77,7 @@ class _Table:
         flat = plane.flat(np.concatenate([x.points for x in lines]))
         self.flat = flat
         self.near = 1e-8 * max(float(np.ptp(flat, axis=0).max(initial=0.0)), 1e-300)
-        self._tree = cKDTree(flat)
+        self._tree = scipy.spatial.cKDTree(flat)
 
     def find(self, flat: Floats) -> Ints:
         """(n,) the point at each place, −1 where there is none."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections import OrderedDict
 from dataclasses import dataclass, field
 from functools import cached_property
@@ -9,7 +10,6 @@ from threading import Lock
 from typing import Literal
 
 import numpy as np
-from scipy.special import comb
 
 from ..mesh.geometry import Floats
 from ..mesh.topology import Bools, Ints
@@ -29,7 +29,8 @@ def bernstein(count: int, u: Floats) -> Floats:
     G. Farin, Curves and Surfaces for CAGD, 5th edition, 2002, section 5.1.
     """
     i = np.arange(count + 1)
-    out: Floats = comb(count, i) * u[:, None] ** i * (1.0 - u)[:, None] ** (count - i)
+    ways = np.array([float(math.comb(count, k)) for k in range(count + 1)])
+    out: Floats = ways * u[:, None] ** i * (1.0 - u)[:, None] ** (count - i)
     return out
 
 

@@ -14,15 +14,20 @@ from ..curve.plane import plane_of
 from ..errors import StepError
 from ..files.drawing import Outlines, Run
 from ..files.limits import BadModel
-from ..files.reading.dxf import read_dxf
 from ..files.reading.svg import read_svg
 from ..files.write import CannotWrite
-from ..files.writing.drawing import write_dxf, write_svg
+from ..files.writing.svg import write_svg
 from ..recipe.built import BuiltPart
 from ..recipe.document import Document
 from ..units import METRES, Unit
 
-DRAWINGS: dict[str, Callable[[Sequence[tuple[str, Curve]], float, str], bytes]] = {".svg": write_svg, ".dxf": write_dxf}
+
+def _write_dxf(curves: Sequence[tuple[str, Curve]], metres: float, unit: str) -> bytes:
+    from ..files.writing.dxf import write_dxf  # slow to load, and only such files ask
+    return write_dxf(curves, metres, unit)
+
+
+DRAWINGS: dict[str, Callable[[Sequence[tuple[str, Curve]], float, str], bytes]] = {".svg": write_svg, ".dxf": _write_dxf}
 MEDIA_TYPES = {".svg": "image/svg+xml", ".dxf": "image/vnd.dxf"}
 
 
@@ -60,6 +65,7 @@ def read_drawing(data: bytes, name: str) -> Outlines:
     if extension == ".svg" or data[:400].lstrip()[:4] in (b"<svg", b"<?xm"):
         return read_svg(data)
     if extension == ".dxf":
+        from ..files.reading.dxf import read_dxf  # slow to load, and only such files ask
         return read_dxf(data)
     raise BadModel("the file is no drawing that is read; known are SVG and DXF")
 
