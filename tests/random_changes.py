@@ -85,6 +85,8 @@ class Case:
 BY_AXES = {"slice", "mirror", "duplicate", "extrude_edges", "transform"}
 #: kinds that go by shares of an edge, which is shorter once it is several
 BY_SHARES = {"slide", "cut"}
+#: and kinds that carry elements far by how the faces beside them are cut
+BY_NEIGHBOURS = BY_SHARES | {"round_out"}
 
 
 def _form(r: np.random.Generator) -> dict[str, Any]:
@@ -164,7 +166,7 @@ def case(seed: int, picks: int = 5) -> Case | None:
     r = np.random.default_rng(seed)
     steps: Steps = [_form(r)]
     change = ("counts", "turn", "insert")[int(r.integers(3))]
-    kinds = sorted(set(VALUES) - {"turn": BY_AXES, "counts": BY_SHARES, "insert": set()}[change])
+    kinds = sorted(set(VALUES) - {"turn": BY_AXES, "counts": BY_SHARES, "insert": BY_NEIGHBOURS}[change])
     for i in range(int(r.integers(0, 4))):
         mesh = _strict(steps)
         steps = _grown(steps, r, str(r.choice(kinds)), f"s{i}", mesh)

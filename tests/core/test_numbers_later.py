@@ -168,6 +168,29 @@ def test_halves_of_a_picked_edge_are_what_was_picked(early, edge):
     assert last.missing == 0 and np.linalg.norm(ends[:, 1] - ends[:, 0], axis=1).sum() == pytest.approx(6 * 2)
 
 
+@pytest.mark.parametrize(("kind", "told"), [("edges", "as 4 edges where 2 were picked"),
+                                            ("vertices", "as 2 vertices where 1 was picked")])
+def test_what_several_side_by_side_took_the_place_of_is_told(kind, told):
+    """An edge of the smooth body, or its middle, picked; a ridge put in along the cage's edge makes two of each, beside its
+    crest."""
+    cube = box((2, 2, 2))
+    cage, smooth = mesh_of(cube), {"id": "smooth", "kind": "subdivision", "levels": 1}
+    mesh = mesh_of(cube, smooth)
+    t = mesh.topology
+    middle = int(np.argmin(np.linalg.norm(mesh.points - [0.75, 1.75, 0], axis=1)))
+    along = t.edges[(t.edges == middle).any(axis=1)]
+    along = along[np.ptp(mesh.points[along][:, :, 2], axis=1) > 0.5]
+    own = np.array([middle]) if kind == "vertices" else np.sort(t.find_edges(along[:, 0], along[:, 1]))
+    picked = {"id": "m", "kind": "transform", "translate": [0, 0, 0], "pick": by_hand(mesh, kind, own)}
+    steps = settled(cube, smooth, picked)
+    assert found(steps)[1].again is None
+    edge = next(e for e, (a, b) in enumerate(cage.topology.edges) if np.allclose(cage.points[[a, b]].mean(axis=0), [1, 2, 0]))
+    pair = by_hand(cage, "edges", [edge])
+    early = {"id": "early", "kind": "ridge", "width": 0.05, "height": 0.05, "pick": pair}
+    last = found([steps[0], early, *steps[1:]])[1]
+    assert last.missing == 0 and last.error is None and last.again == told
+
+
 def test_a_loop_made_by_hand_keeps_its_lower_end():
     bar = box((1, 1, 4))
     mesh = mesh_of(bar)

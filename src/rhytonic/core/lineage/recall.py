@@ -182,21 +182,37 @@ def _meet(one: Ids, two: Ids) -> bool:
     return bool((many[np.minimum(np.searchsorted(many, few), many.size - 1)] == few).any())
 
 
-def find(history: History, domain: Domain, ids: Ids, names: Names, since: LeftOut | None = None) -> tuple[Ints, int]:
-    """Live elements named by ``ids``, each once and ascending, and how many of ``ids`` found none. ``since`` are the numbers
-    of the steps that came in after the ids were told, where that is known."""
+@dataclass(frozen=True)
+class Found:
+    """Live elements that ids name, each once and ascending.
+
+    Attributes:
+        elements: (n,) their numbers.
+        missing: how many ids found none.
+        several: whether an id found under another name has more than one by now. Those need not lie together, as halves do.
+    """
+
+    elements: Ints
+    missing: int
+    several: bool
+
+
+def find(history: History, domain: Domain, ids: Ids, names: Names, since: LeftOut | None = None) -> Found:
+    """Live elements named by ``ids``. ``since`` are the numbers of the steps that came in after the ids were told, where
+    that is known."""
     element, whose = history.follow(domain, ids, names)
-    found, gone = [element], _left(ids.size, whose)
+    found, gone, several = [element], _left(ids.size, whose), False
     for other in _of_interest(history, domain, ids[gone], since):
         real, of = other.of(domain).only_heirs(ids[gone], gone)
         if not real.size:
             continue
         element, whose = history.follow(domain, real, names)
         found.append(element)
+        several |= _repeats(of[whose])
         gone = np.setdiff1d(gone, of[whose])
         if not gone.size:
             break
-    return np.unique(np.concatenate(found)), int(gone.size)
+    return Found(np.unique(np.concatenate(found)), int(gone.size), several)
 
 
 @dataclass(frozen=True)
@@ -209,6 +225,7 @@ class FoundEdges:
         owner: (n,) that pair.
         missing: how many pairs found none.
         moved: whether any was found under other names.
+        several: as in :class:`Found`.
     """
 
     edges: Ints
@@ -216,12 +233,13 @@ class FoundEdges:
     owner: Ints
     missing: int
     moved: bool
+    several: bool
 
 
 def find_edges(history: History, topology: Topology, names: Names, pairs: Ids, since: LeftOut | None = None) -> FoundEdges:
     """Live edges named by ``pairs`` (n, 2) of vertex ids; ``since`` as in :func:`find`."""
     element, whose, one = history.follow_ends(topology, names, pairs)
-    found, owner, first, gone = [element], [whose], [one], _left(len(pairs), whose)
+    found, owner, first, gone, several = [element], [whose], [one], _left(len(pairs), whose), False
     for other in _of_interest(history, "vertex", pairs[gone].ravel(), since):
         vertices = other.vertex
         if not vertices.knows(pairs[gone]):
@@ -232,6 +250,7 @@ def find_edges(history: History, topology: Topology, names: Names, pairs: Ids, s
         found.append(element)
         owner.append(of[place[whose]])
         first.append(one)
+        several |= _repeats(owner[-1])
         gone = np.setdiff1d(gone, owner[-1])
         if not gone.size:
             break
@@ -241,7 +260,7 @@ def find_edges(history: History, topology: Topology, names: Names, pairs: Ids, s
     of, one = of[order][at], one[order][at]
     ends = names.vertex[topology.edges[edges]]
     moved = bool((np.sort(ends, axis=1) != np.sort(pairs[of], axis=1)).any()) if edges.size else False
-    return FoundEdges(edges, one, of, int(gone.size), moved)
+    return FoundEdges(edges, one, of, int(gone.size), moved, several)
 
 
 def _of_interest(history: History, domain: Domain, ids: Ids, since: LeftOut | None) -> Iterable[World]:
@@ -252,6 +271,10 @@ def _of_interest(history: History, domain: Domain, ids: Ids, since: LeftOut | No
         return (world(history, since),)
     every = worlds(history)
     return every.by_left_out.values() if every.know(domain, ids) else ()
+
+
+def _repeats(owner: Ints) -> bool:
+    return bool(owner.size and np.bincount(owner).max() > 1)
 
 
 def _left(count: int, found: Ints) -> Ints:

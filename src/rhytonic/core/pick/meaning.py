@@ -160,6 +160,11 @@ def told_by(meant: rules.Meant) -> str:
 _ONE: dict[Kind, str] = {"faces": "face", "edges": "edge", "vertices": "vertex"}
 
 
+def split_up(kind: Kind, picked: int, found: int) -> str:
+    """That elements gave way to others, in words for the card."""
+    return f"as {found} {kind if found > 1 else _ONE[kind]} where {picked} {'was' if picked == 1 else 'were'} picked"
+
+
 def meant_by(kind: Kind, rule: rules.Rule) -> str:
     """What a rule by ids meant, as a person would name it, with "is" or "are"."""
     meant = rule.meant if isinstance(rule, rules.Ids) else None

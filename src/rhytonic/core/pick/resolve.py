@@ -15,7 +15,7 @@ from ..mesh.mesh import Mesh
 from ..mesh.names import Ids, from_hex
 from ..mesh.topology import Bools, Ints, Topology
 from . import by_place, by_shape, convert, rules, runs
-from .meaning import meant_by, told_by
+from .meaning import meant_by, split_up, told_by
 from .places import at_places, first_ends
 from .rules import Pick, Rule
 
@@ -157,10 +157,12 @@ class _Search:
         before = self.missing
         trusted = rule.meant is None or self.trusted(rule.meant)
         # with other whole numbers above, what it meant decides: which steps came in since is known from it
-        found = self.by_ids_alone(kind, rule, None if trusted or rule.meant is None else self.since(rule.meant))
+        found, several = self.by_ids_alone(kind, rule, None if trusted or rule.meant is None else self.since(rule.meant))
         if rule.meant is None:
             return found
         if trusted and self.missing == before:
+            if several:
+                self.again = self.again or split_up(kind, len(rule.ids), found.size)
             return found
         self.by_place = True
         meant, empty = self.by_meaning(kind, rule.meant, near=not trusted)
@@ -211,7 +213,8 @@ class _Search:
                 return np.zeros(0, np.int64), 0
         return at_places(self.mesh, self.history, kind, meant.places or (), near)
 
-    def by_ids_alone(self, kind: Kind, rule: rules.Ids, since: tuple[int, ...] | None = None) -> Ints:
+    def by_ids_alone(self, kind: Kind, rule: rules.Ids, since: tuple[int, ...] | None = None) -> tuple[Ints, bool]:
+        """What ids find, and whether one of them is several by now that need not lie where it did, as halves do."""
         if kind == "edges":
             pairs = [i.split("-") if isinstance(i, str) else list(i) for i in rule.ids]
             if any(len(p) != 2 for p in pairs):
@@ -222,14 +225,14 @@ class _Search:
             live = recall.find_edges(self.history, self.mesh.topology, self.mesh.names, ids, since)
             self.missing += live.missing
             self.tell_ends(live, ids, told[once][:, 0] != ids[:, 0])
-            return live.edges
+            return live.edges, live.several
         if any(not isinstance(i, str) or "-" in i for i in rule.ids):
             raise BadPick(f"{kind} are named by one id each", "pick")
         domain: Literal["face", "vertex"] = "face" if kind == "faces" else "vertex"
         ids = np.unique(from_hex([str(i) for i in rule.ids]))
-        found, lost = recall.find(self.history, domain, ids, self.mesh.names, since)
-        self.missing += lost
-        return found
+        found = recall.find(self.history, domain, ids, self.mesh.names, since)
+        self.missing += found.missing
+        return found.elements, found.several or (kind == "vertices" and found.elements.size > ids.size)
 
     def tell_ends(self, found: recall.FoundEdges, ids: Ids, turned: Bools) -> None:
         """Keep which ends of edges their ids tell first; where several rules name edges, the first one's say counts."""
