@@ -7,7 +7,7 @@ import { closeTorn } from "../interaction/closing";
 import { focusView } from "../interaction/focus";
 import { redivideStored } from "../interaction/lattice";
 import { pickAgain } from "../interaction/pickAgain";
-import { takeUp } from "../interaction/session/arming";
+import { takeUp } from "../interaction/session/strokes";
 import { accept } from "../interaction/session/storing";
 import { choiceText } from "../model/choices";
 import { findingText, isFault } from "../model/findings";

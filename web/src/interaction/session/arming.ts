@@ -16,7 +16,7 @@ import { accept, closing } from "./storing";
 import { tryValues } from "./trial";
 
 /** Values of a kind that leave the mesh as it is. */
-function atRest(word: string): Values {
+export function atRest(word: string): Values {
   const kind = kindOf(editor.get(), word);
   return kind === null ? {} : firstValues(kind, 0);
 }
@@ -86,27 +86,6 @@ export async function armStep(part: string, stepId: string): Promise<boolean> {
   const session = editor.get().session as ToolSession;
   editor.set({ session: { ...session, stepId, stored: values }, openStep: stepId });
   return true;
-}
-
-/** Take a stored step up by hand: with its handles, or, of strokes, to draw on with the same brush. */
-export async function takeUp(part: string, stepId: string): Promise<void> {
-  const kept = keepsOut(editor.get(), part);
-  if (kept !== null) {
-    tell(kept);
-    return;
-  }
-  const step = partOf(editor.get(), part)?.steps?.find((s) => s.id === stepId);
-  if (step?.kind !== "brush") {
-    await armStep(part, stepId);
-    return;
-  }
-  await accept();
-  const beside = new Set(["id", "kind", "label", "enabled", "v", "pick", "strokes"]);
-  const settings = Object.fromEntries(Object.entries(step).filter(([k, v]) => !beside.has(k) && v != null)) as Values;
-  const { pick } = editor.get();
-  const on = pick?.part === part ? pick : null;
-  editor.set({ current: part });
-  begin("brush", part, on, on === null ? "nothing" : "pick", { ...atRest("brush"), ...settings }, { proposes: false, asks: "strokes" });
 }
 
 /** Begin what a pressed handle asks for; whether the drag may go on with it. */

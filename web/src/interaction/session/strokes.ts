@@ -1,9 +1,11 @@
 import { addStroke } from "../../model/brush";
+import { keepsOut } from "../../model/parts";
 import { asksFirst } from "../../model/session";
 import { editor, kindOf, partOf, type ToolSession, type Values } from "../../model/store";
-import { change, undoOrRedo } from "../../sync/build";
-import { armStep } from "./arming";
+import { change, tell, undoOrRedo } from "../../sync/build";
+import { armStep, atRest } from "./arming";
 import { begin } from "./begin";
+import { accept } from "./storing";
 import { endPreview } from "./trial";
 
 /** The brush again with settings, masked by what is picked. */
@@ -11,6 +13,25 @@ function brushWith(part: string, settings: Values, masked: boolean): void {
   const { pick } = editor.get();
   const on = masked && pick?.part === part ? pick : null;
   begin("brush", part, on, on === null ? "nothing" : "pick", settings, { proposes: false, asks: "strokes" });
+}
+
+/** Take a stored step up by hand: with its handles, or, of strokes, to draw on with the same brush. */
+export async function takeUp(part: string, stepId: string): Promise<void> {
+  const kept = keepsOut(editor.get(), part);
+  if (kept !== null) {
+    tell(kept);
+    return;
+  }
+  const step = partOf(editor.get(), part)?.steps?.find((s) => s.id === stepId);
+  if (step?.kind !== "brush") {
+    await armStep(part, stepId);
+    return;
+  }
+  await accept();
+  const beside = new Set(["id", "kind", "label", "enabled", "v", "pick", "strokes"]);
+  const settings = Object.fromEntries(Object.entries(step).filter(([k, v]) => !beside.has(k) && v != null)) as Values;
+  editor.set({ current: part });
+  brushWith(part, { ...atRest("brush"), ...settings }, true);
 }
 
 /** Undo or redo; a brush at work stays at work, and so do the control points of a lattice while it is there. */
