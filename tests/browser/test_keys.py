@@ -109,12 +109,25 @@ def test_after_a_new_part_is_made_the_keys_are_the_views(editor, page):
     editor.wait_document(lambda d: len(d["parts"]) == 1)
 
 
-def test_a_new_build_is_named_by_typing_at_once(page):
+def test_a_new_build_is_named_and_begun_by_typing_at_once(editor, page):
     page.goto("/")
     page.get_by_role("button", name="New build").click()
     page.keyboard.type("Galley pot shelf")
     page.keyboard.press("Enter")
     expect(page.get_by_label("Build name")).to_have_value("Galley pot shelf")
+    expect(page.locator(".start").get_by_label("width", exact=True)).to_be_focused()
+    page.keyboard.type("30")
+    page.keyboard.press("Tab")
+    page.keyboard.type("12 mm")
+    page.keyboard.press("Enter")
+    expect(editor.view).to_be_focused()
+    expect(page.locator('[data-step="box1"]')).to_contain_text("30 × 1.2 × 20")
+    # undone, the form is offered again; the keys stay the view's
+    page.keyboard.press("Control+z")
+    expect(page.locator(".start")).to_be_visible()
+    expect(editor.view).to_be_focused()
+    page.keyboard.press("Control+Shift+z")
+    expect(page.locator('[data-step="box1"]')).to_be_visible()
 
 
 def test_a_picture_is_stood_up_by_typing_its_width(editor, page):

@@ -118,6 +118,8 @@ def test_a_bend_tells_where_it_folds_and_where_it_is_too_coarse():
     assert notes(BAR, BEND) == []
     assert any("folds over itself" in n and "radius" in n for n in notes(BAR, {**BEND, "angle": 2000}))
     assert any("more segments" in n for n in notes(box((4, 0.4, 0.5)), BEND))
+    assert any("more segments" in n for n in notes(box((4, 0.4, 0.5)), {**BEND, "angle": 20}))
+    assert notes(box((4, 0.4, 0.5), (2, 1, 1)), {**BEND, "angle": 20}) == []
 
 
 COVER = {"name": "Cover", "id": "cover", "placement": {"translate": [3, 1, 0], "rotate": [0, 90, 0]},

@@ -58,8 +58,8 @@ function parametersOf(fields: readonly Field[], value: (field: Field) => number)
   return out;
 }
 
-/** A new part: a base form with typed sizes. */
-export function NewPartForm({ onDone }: { readonly onDone?: () => void }) {
+/** A new part: a base form with typed sizes. In a dialog, and at the `start` of a build, its first size has the focus. */
+export function NewPartForm({ onDone, start = false }: { readonly onDone?: () => void; readonly start?: boolean }) {
   const unit = useEditor(unitOf);
   const parts = useEditor(partsOf);
   const forms = baseForms(useEditor((s) => s.kinds));
@@ -73,7 +73,7 @@ export function NewPartForm({ onDone }: { readonly onDone?: () => void }) {
   const [plane, setPlane] = useState("xy");
   const [busy, setBusy] = useState(false);
   const latest = useRef(values);
-  const first = useFirstField();
+  const first = useFirstField(onDone === undefined ? "page" : "dialog");
   const leave = onDone === undefined ? focusView : () => undefined;
   const picker = useRef<HTMLInputElement>(null);
   const value = (f: Field) => latest.current[f.label] ?? f.start;
@@ -125,7 +125,7 @@ export function NewPartForm({ onDone }: { readonly onDone?: () => void }) {
       {fields.map((f) => (
         <label className="row" key={`${kind?.word}-${f.label}`}>
           <span>{f.label}</span>
-          <NumberField label={f.label} unit={f.quantity === "length" ? unit : null} suffix={f.quantity === "length" ? unit : f.quantity === "angle" ? "°" : ""} whole={f.quantity === "count"} value={value(f)} width={130} {...(f === fields[0] && onDone !== undefined ? { inputRef: first.ref } : {})} onTry={(v) => put(f.label, v)} onCommit={(v) => put(f.label, v)} onEnter={() => void make()} onLeave={leave} />
+          <NumberField label={f.label} unit={f.quantity === "length" ? unit : null} suffix={f.quantity === "length" ? unit : f.quantity === "angle" ? "°" : ""} whole={f.quantity === "count"} value={value(f)} width={130} {...(f === fields[0] && (start || onDone !== undefined) ? { inputRef: first.ref } : {})} onTry={(v) => put(f.label, v)} onCommit={(v) => put(f.label, v)} onEnter={() => void make()} onLeave={leave} />
         </label>
       ))}
       <div className="row">

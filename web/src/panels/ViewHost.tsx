@@ -111,7 +111,7 @@ function Start() {
   return (
     <div className="start">
       <h2>Start with a form of about the right size</h2>
-      <NewPartForm />
+      <NewPartForm start />
       <p className="muted">… or drop a picture here first.</p>
     </div>
   );

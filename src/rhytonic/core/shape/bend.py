@@ -18,6 +18,8 @@ from .common import Deforming, reach_of
 
 #: edges that turn by more than this cut the arc off so far that it shows
 _COARSE = np.radians(31.0)
+#: and one that spans the whole bend, by which nothing is bent but sheared
+_SHEARED = np.radians(3.0)
 
 
 def _signed(value: object) -> object:
@@ -66,6 +68,7 @@ class BendKind(Deforming[Bend]):
             out.append(Remark("the inner side folds over itself: the middle line bends to a radius of {length}, less than "
                               "half the thickness there; bend by less, or over a longer range", bent.radius))
         share, edges = bent.reach.share(mesh.points), mesh.topology.edges
-        if float(np.abs(share[edges[:, 0]] - share[edges[:, 1]]).max(initial=0.0)) * abs(bent.angle) > _COARSE:
+        longest = float(np.abs(share[edges[:, 0]] - share[edges[:, 1]]).max(initial=0.0))
+        if longest * abs(bent.angle) > (_COARSE if longest < 0.999 else _SHEARED):
             out.append(Remark("edges along the bend cut its arc off; give the form more segments, or insert loops above"))
         return tuple(out)

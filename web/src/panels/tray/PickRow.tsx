@@ -168,15 +168,15 @@ function PickMenu() {
   );
 }
 
-/** What the trial on screen tells: faces before and after, vertices that merge, notes. */
+/** What the trial on screen comes to: faces after it, vertices that merge. Its notes stand in the line of the status. */
 function TrialText({ state }: { readonly state: EditorState }) {
   const { preview } = state;
   if (preview === null || preview.facesAfter === null) return null;
   const told = [`→ ${counted(preview.facesAfter)} faces`];
   if (preview.merges > 0) told.push(`${counted(preview.merges)} ${preview.merges === 1 ? "vertex gives" : "vertices give"} way`);
   return (
-    <span className="muted two" data-testid="trial" title={[...told, ...preview.notes].join(" · ")}>
-      {[...told, ...preview.notes].join(" · ")}
+    <span className="muted two" data-testid="trial" title={told.join(" · ")}>
+      {told.join(" · ")}
     </span>
   );
 }

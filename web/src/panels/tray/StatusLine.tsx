@@ -38,10 +38,11 @@ function hint(state: EditorState): string {
 export function StatusLine() {
   const calm = useCalm(hint);
   const asked = useAsking((s) => s.asking);
-  const told = asked === null ? calm : `${askText(asked)} Esc leaves it.`;
+  const notes = useCalm((s) => (s.session === null ? "" : (s.preview?.notes ?? []).map((n) => `${n.slice(0, 1).toUpperCase()}${n.slice(1)}.`).join(" ")));
+  const told = asked !== null ? `${askText(asked)} Esc leaves it.` : notes !== "" ? notes : calm;
   return (
     <div className="trayrow status">
-      <span className="muted two hint" title={told}>{told}</span>
+      <span className={asked === null && notes !== "" ? "two hint" : "muted two hint"} title={told}>{told}</span>
       <span className="grow" />
       <Coordinates />
       <PointerPlace />
