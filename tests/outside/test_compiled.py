@@ -6,6 +6,11 @@ Floating-Point Arithmetic, Discrete & Computational Geometry 18, 1997.
 
 from __future__ import annotations
 
+import os
+import subprocess
+import sys
+from pathlib import Path
+
 import numpy as np
 import pytest
 from hypothesis import given, settings
@@ -20,6 +25,7 @@ from rhytonic.core.mesh.patch import patch_of
 from rhytonic.core.mesh.topology import Topology
 from rhytonic.core.mesh.triangulate import triangulate
 
+ROOT = Path(__file__).parents[2]
 _SEEDS = st.integers(0, 2**32 - 1)
 
 
@@ -121,6 +127,13 @@ def test_the_volumes_slope_is_that_between_two_places(seed: int) -> None:
     step = 1e-5
     ends = [enclosed._volume(at + s * step * way, split) for s in (1, -1)]
     assert slope == pytest.approx((ends[0] - ends[1]) / (2 * step), rel=1e-5, abs=1e-6)
+
+
+def test_compiled_loops_stay_within_their_arrays(tmp_path: Path) -> None:
+    """Numba's reference manual, environment variables: NUMBA_BOUNDSCHECK."""
+    run = subprocess.run([sys.executable, "-m", "tests.within_bounds"], cwd=ROOT, capture_output=True, text=True, env={
+        **os.environ, "NUMBA_BOUNDSCHECK": "1", "NUMBA_CACHE_DIR": str(tmp_path), "PYTHONPATH": f"{ROOT / 'src'}:{ROOT}"})
+    assert run.returncode == 0 and run.stdout.strip() == "within bounds", run.stdout + run.stderr
 
 
 def test_where_compiled_code_cannot_be_kept_it_is_compiled_all_the_same() -> None:

@@ -103,8 +103,8 @@ def serve(url: str, port: int) -> subprocess.Popen[bytes]:
                             env=environment, start_new_session=True)
 
 
-def wait_for(address: str, server: subprocess.Popen[bytes], seconds: float = 30.0) -> None:
-    """Until the server answers."""
+def wait_for(address: str, server: subprocess.Popen[bytes], seconds: float = 90.0) -> None:
+    """Until the server answers: after an update it compiles its inner loops first."""
     end = time.monotonic() + seconds
     while time.monotonic() < end:
         if server.poll() is not None:

@@ -89,13 +89,13 @@ def _fan_begin(points: Floats, loop: Ints, area: Floats) -> int:
     """The corner from which a convex loop is fanned: the first, or, with straight corners, where its flattest triangle is
     largest; −1 where it is concave."""
     n = len(loop)
-    facing = np.empty(n)
+    low, high = np.inf, 0.0
     for i in range(n):
-        facing[i] = _facing(points[loop[i - 1]], points[loop[i]], points[loop[(i + 1) % n]], area)
-    most = np.abs(facing).max()
-    if facing.min() < -1e-12 * most:
+        facing = _facing(points[loop[i - 1]], points[loop[i]], points[loop[(i + 1) % n]], area)
+        low, high = min(low, facing), max(high, abs(facing))
+    if low < -1e-12 * high:
         return -1
-    if facing.min() > 1e-9 * most or n > _MOST_TURNED:
+    if low > 1e-9 * high or n > _MOST_TURNED:
         return 0
     best, begin = -1.0, 0
     for first in range(n):  # n is small
