@@ -58,13 +58,14 @@ def run_outs(mesh: Mesh, layout: Layout) -> RunOuts:
     """The ends of lone strips beyond which the surface turns sharply."""
     t = mesh.topology
     arc = np.flatnonzero((layout.crossed == 1) & (layout.arc_leg >= 0))
+    if not arc.size:
+        return RunOuts(arc, (np.zeros((0, 3)), np.zeros((0, 3))))
     leg = layout.arc_leg[arc]
     edge = leg // 2
-    ends = t.edges[edge] if t.edge_count else np.zeros((0, 2), np.int64)
+    ends = t.edges[edge]
     here = ends[np.arange(leg.size), leg % 2]
     order, starts = t.edge_corners
-    own = np.stack([t.corner_face[order[starts[edge]]], t.corner_face[order[starts[edge] + 1]]], axis=1) if leg.size \
-        else np.zeros((0, 2), np.int64)
+    own = np.stack([t.corner_face[order[starts[edge]]], t.corner_face[order[starts[edge] + 1]]], axis=1)
     # the faces of the fan that the edge is no side of
     place = np.full(t.vertex_count, -1, np.int64)
     place[here] = np.arange(here.size)
@@ -75,11 +76,11 @@ def run_outs(mesh: Mesh, layout: Layout) -> RunOuts:
     mine = place[t.corners[corner]]
     outside = (own[mine] != t.corner_face[corner][:, None]).all(axis=1)
     corner, mine = corner[outside], mine[outside]
-    normals = unit(mesh.area_vectors)[t.corner_face[corner]]
+    normals = mesh.normals[t.corner_face[corner]]
     total = np.stack([np.bincount(mine, normals[:, k], here.size) for k in range(3)], axis=1)
     beyond = unit(total.astype(float))
     along = unit(mesh.points[here] - mesh.points[ends.sum(axis=1) - here])
-    up = unit(np.asarray(unit(mesh.area_vectors)[own].sum(axis=1), float))
+    up = unit(np.asarray(mesh.normals[own].sum(axis=1), float))
     sharp = (np.abs(np.einsum("ij,ij->i", beyond, along)) > _SHARP) & \
         (np.abs(np.einsum("ij,ij->i", beyond, up)) < _UPRIGHT)
     arc, beyond = arc[sharp], beyond[sharp]
@@ -88,9 +89,8 @@ def run_outs(mesh: Mesh, layout: Layout) -> RunOuts:
     mine = corner[layout.before[corner] != layout.after[corner]]
     for side in (layout.before[mine], layout.after[mine]):
         face_of[side] = t.corner_face[mine]
-    every = unit(mesh.area_vectors)
     sides = []
     for points in (layout.arc_from[arc], layout.arc_to[arc]):
         face = face_of[points]
-        sides.append(np.where((face >= 0)[:, None], every[np.maximum(face, 0)], beyond))
+        sides.append(np.where((face >= 0)[:, None], mesh.normals[np.maximum(face, 0)], beyond))
     return RunOuts(arc, (sides[0], sides[1]))

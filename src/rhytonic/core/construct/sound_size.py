@@ -155,12 +155,12 @@ def doubtful(layout: Layout, mesh: Mesh, sharp: bool = False) -> Bools:
         two_sided = np.einsum("ij,ij->i", mesh.normals[t.corner_face[one]], mesh.normals[t.corner_face[two]])
         out[t.edges[edge[two_sided < _SHARP]]] = True
         # and where they end at an edge as thin as a blade, through which a groove comes out on the other side
-        whole = np.flatnonzero(t.edge_face_count == 2)
+        ends = np.zeros(t.vertex_count, bool)
+        ends[t.edges[edge]] = True
+        whole = np.flatnonzero((t.edge_face_count == 2) & (ends[t.edges[:, 0]] | ends[t.edges[:, 1]]))
         sides = mesh.normals[t.corner_face[order[starts[whole]]]], mesh.normals[t.corner_face[order[starts[whole] + 1]]]
         thin = np.zeros(t.vertex_count, bool)
         thin[t.edges[whole[np.einsum("ij,ij->i", *sides) < _BLADE]]] = True
-        ends = np.zeros(t.vertex_count, bool)
-        ends[t.edges[edge]] = True
         out |= thin & ends
     return out
 

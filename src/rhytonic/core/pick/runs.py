@@ -2,127 +2,119 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-
 import numpy as np
 import scipy
 from scipy.sparse import coo_array
 
 from .. import tolerance
+from ..compiled import BOOLS, COUNT, INTS, NEW_BOOLS, ROWS, compiled
 from ..mesh.geometry import Floats, lengths
 from ..mesh.mesh import Mesh
-from ..mesh.topology import Bools, Ints, Topology, components
+from ..mesh.topology import Bools, Ints, Topology
 
 
-def _whole(count: int, links: tuple[Ints, Ints], seeds: Ints) -> Ints:
-    """All elements joined to the seeds by links; where each end has at most one link, these are runs."""
-    label = components(count, *links)
-    wanted = np.zeros(count, bool)
-    wanted[label[seeds]] = True
-    return np.flatnonzero(wanted[label])
+@compiled(COUNT, COUNT, INTS, INTS, INTS, BOOLS)
+def _along_border(edge: int, corners: Ints, edge_of: Ints, before: Ints, border: Bools) -> int:
+    """The other one of just two border edges at a vertex with these corners, −1 where there are more."""
+    other = -1
+    for corner in corners:
+        for e in (edge_of[corner], edge_of[before[corner]]):
+            if border[e] and e != edge and e != other:
+                if other >= 0:
+                    return -1
+                other = e
+    return other
 
 
-#: runs longer than this are found by labelling the whole mesh
-_MOST_WALKED = 2000
-
-
-def _walk(seeds: Ints, onward: Callable[[int], list[int]]) -> Ints | None:
-    """Everything reached from the seeds step by step, or None where that is too much to walk."""
-    found = set(seeds.tolist())
-    waiting = list(found)
-    while waiting:
-        for other in onward(waiting.pop()):
-            if other not in found:
-                found.add(other)
-                waiting.append(other)
-        if len(found) > _MOST_WALKED:
-            return None
-    return np.array(sorted(found), np.int64)
+@compiled(COUNT, COUNT, INTS, INTS, INTS, INTS, BOOLS)
+def _across(edge: int, corners: Ints, edge_of: Ints, before: Ints, twin: Ints, border: Bools) -> int:
+    """The edge across from one where four corners of four edges close round a vertex, else −1."""
+    if len(corners) != 4:
+        return -1
+    around, first = np.full(5, -1), -1
+    count = 0
+    for corner in corners:
+        if first < 0 and edge_of[corner] == edge:
+            first = corner
+        for e in (edge_of[corner], edge_of[before[corner]]):
+            known = False
+            for k in range(count):
+                known |= around[k] == e
+            if border[e] or (not known and count == 4):
+                return -1
+            if not known:
+                around[count] = e
+                count += 1
+    if count != 4 or first < 0:
+        return -1
+    turn = first
+    opposite = -1
+    for step in range(4):
+        turn = twin[before[turn]]
+        if turn < 0 or (turn == first) != (step == 3):
+            return -1
+        if step == 1:
+            opposite = edge_of[turn]
+    return opposite
 
 
 def loops_through(t: Topology, seeds: Ints) -> Ints:
     """Edge loops of the seeds: on by the opposite edge at inner vertices of four edges, along the border at the border."""
-    walked = _walk(seeds, _loop_step(t))
-    return walked if walked is not None else _loops_at_once(t, seeds)
+    found = _looped(t.edges, t.corner_edge, t.previous_corner, t.twin, *t.vertex_corners, t.border_edges, seeds)
+    return np.flatnonzero(found)
 
 
-def _loop_step(t: Topology) -> Callable[[int], list[int]]:
-    """From an edge to those that follow it at either end."""
-    edge_of, before, twin = t.corner_edge, t.previous_corner, t.twin
-    at_vertex, starts = t.vertex_corners
-    border = t.border_edges
-
-    def onward(edge: int) -> list[int]:
-        out = []
-        for vertex in t.edges[edge].tolist():
-            corners = at_vertex[starts[vertex]:starts[vertex + 1]]
-            around = set(edge_of[corners].tolist()) | set(edge_of[before[corners]].tolist())
-            open_ = [e for e in around if border[e]]
+@compiled(NEW_BOOLS, ROWS, INTS, INTS, INTS, INTS, INTS, BOOLS, INTS)
+def _looped(edges: Ints, edge_of: Ints, before: Ints, twin: Ints, at_vertex: Ints, starts: Ints, border: Bools,
+            seeds: Ints) -> Bools:
+    """(E,) what is reached from the seeds by going on from an edge at either end."""
+    found = np.zeros(len(edges), np.bool_)
+    waiting, last = np.empty(len(edges), np.int64), 0
+    for seed in seeds:
+        if not found[seed]:
+            found[seed] = True
+            waiting[last] = seed
+            last += 1
+    while last:
+        last -= 1
+        edge = waiting[last]
+        for end in range(2):
+            corners = at_vertex[starts[edges[edge, end]]:starts[edges[edge, end] + 1]]
             if border[edge]:
-                if len(open_) == 2:
-                    out += [e for e in open_ if e != edge]
-            elif not open_ and len(around) == corners.size == 4:
-                opposite = _opposite_at(edge, corners.tolist(), edge_of, before, twin)
-                out += [] if opposite is None else [opposite]
-        return out
-
-    return onward
-
-
-def _opposite_at(edge: int, corners: list[int], edge_of: Ints, before: Ints, twin: Ints) -> int | None:
-    """The edge across from one where four corners close round a vertex."""
-    first = next((c for c in corners if edge_of[c] == edge), None)
-    if first is None:
-        return None
-    turn = [first]
-    for _ in range(4):
-        turn.append(int(twin[before[turn[-1]]]))
-        if turn[-1] < 0:
-            return None
-    return int(edge_of[turn[2]]) if turn[4] == first and len(set(turn)) == 4 else None
-
-
-def _loops_at_once(t: Topology, seeds: Ints) -> Ints:
-    onward = t.twin[t.previous_corner]
-    twice = np.where(onward >= 0, onward[np.maximum(onward, 0)], -1)
-    # where faces are turned the wrong way there is no full turn round a vertex
-    turns = (twice >= 0) & (twice[np.maximum(twice, 0)] == np.arange(twice.size)) & (twice != np.arange(twice.size))
-    edges_at = np.bincount(t.edges.ravel(), minlength=t.vertex_count)
-    inner = (edges_at == 4) & (t.vertex_fan_count == 1)
-    border = t.edges[t.border_edges]
-    inner[border] = False
-    crossing = np.flatnonzero(inner[t.corners] & turns)
-    a, b = t.corner_edge[crossing], t.corner_edge[twice[crossing]]
-    at, edge = border.ravel(), np.repeat(np.flatnonzero(t.border_edges), 2)
-    order = np.argsort(at, kind="stable")
-    ends = np.bincount(at, minlength=t.vertex_count)
-    pair = np.flatnonzero((at[order][1:] == at[order][:-1]) & (ends[at[order][1:]] == 2))
-    along = edge[order][pair], edge[order][pair + 1]
-    return _whole(t.edge_count, (np.concatenate([a, along[0]]), np.concatenate([b, along[1]])), seeds)
-
-
-def _opposite(t: Topology) -> tuple[Ints, Ints]:
-    """Pairs of edges that face each other in a quad, each once."""
-    first = t.offsets[:-1][t.sides == 4]
-    a = np.concatenate([first, first + 1])
-    return t.corner_edge[a], t.corner_edge[a + 2]
+                on = _along_border(edge, corners, edge_of, before, border)
+            else:
+                on = _across(edge, corners, edge_of, before, twin, border)
+            if on >= 0 and not found[on]:
+                found[on] = True
+                waiting[last] = on
+                last += 1
+    return found
 
 
 def rings_through(t: Topology, seeds: Ints) -> Ints:
     """Edge rings of the seeds: across quads to the opposite edge."""
-    by_edge, starts = t.edge_corners
-
-    def onward(edge: int) -> list[int]:
-        half = by_edge[starts[edge]:starts[edge + 1]]
-        half = half[t.sides[t.corner_face[half]] == 4]
-        return t.corner_edge[t.next_corner[t.next_corner[half]]].tolist()  # type: ignore[no-any-return]
-
-    walked = _walk(seeds, onward)
-    return walked if walked is not None else _rings_at_once(t, seeds)
+    return np.flatnonzero(_ringed(t.corner_edge, t.next_corner, t.corner_face, t.sides, *t.edge_corners, seeds))
 
 
-def _rings_at_once(t: Topology, seeds: Ints) -> Ints:
-    return _whole(t.edge_count, _opposite(t), seeds)
+@compiled(NEW_BOOLS, INTS, INTS, INTS, INTS, INTS, INTS, INTS)
+def _ringed(edge_of: Ints, following: Ints, face: Ints, sides: Ints, by_edge: Ints, starts: Ints, seeds: Ints) -> Bools:
+    found = np.zeros(len(starts) - 1, np.bool_)
+    waiting, last = np.empty(len(found), np.int64), 0
+    for seed in seeds:
+        if not found[seed]:
+            found[seed] = True
+            waiting[last] = seed
+            last += 1
+    while last:
+        last -= 1
+        edge = waiting[last]
+        for corner in by_edge[starts[edge]:starts[edge + 1]]:
+            other = edge_of[following[following[corner]]]
+            if sides[face[corner]] == 4 and not found[other]:
+                found[other] = True
+                waiting[last] = other
+                last += 1
+    return found
 
 
 def bands_through(t: Topology, seeds: Ints) -> Ints:
