@@ -7,7 +7,7 @@ import scipy
 from scipy.sparse import coo_array
 
 from .. import tolerance
-from ..compiled import BOOLS, COUNT, INTS, NEW_BOOLS, ROWS, compiled
+from ..compiled import BOOLS, COUNT, INTS, NEW_BOOLS, NEW_INTS, ROWS, compiled
 from ..mesh.geometry import Floats, lengths
 from ..mesh.mesh import Mesh
 from ..mesh.topology import Bools, Ints, Topology
@@ -60,21 +60,23 @@ def _across(edge: int, corners: Ints, edge_of: Ints, before: Ints, twin: Ints, b
 
 def loops_through(t: Topology, seeds: Ints) -> Ints:
     """Edge loops of the seeds: on by the opposite edge at inner vertices of four edges, along the border at the border."""
-    found = _looped(t.edges, t.corner_edge, t.previous_corner, t.twin, *t.vertex_corners, t.border_edges, seeds)
-    return np.flatnonzero(found)
+    around = t.edges, t.corner_edge, t.previous_corner, t.twin, *t.vertex_corners, t.border_edges
+    return np.flatnonzero(_looped(*around, *_begun(t.edge_count, seeds)))
 
 
-@compiled(NEW_BOOLS, ROWS, INTS, INTS, INTS, INTS, INTS, BOOLS, INTS)
+def _begun(count: int, seeds: Ints) -> tuple[Bools, Ints, int]:
+    """What a walk has found and has still to go on from, and how many these are."""
+    found, waiting = np.zeros(count, bool), np.empty(count, np.int64)
+    found[seeds] = True
+    once = np.flatnonzero(found)
+    waiting[:once.size] = once
+    return found, waiting, once.size
+
+
+@compiled(NEW_BOOLS, ROWS, INTS, INTS, INTS, INTS, INTS, BOOLS, NEW_BOOLS, NEW_INTS, COUNT)
 def _looped(edges: Ints, edge_of: Ints, before: Ints, twin: Ints, at_vertex: Ints, starts: Ints, border: Bools,
-            seeds: Ints) -> Bools:
-    """(E,) what is reached from the seeds by going on from an edge at either end."""
-    found = np.zeros(len(edges), np.bool_)
-    waiting, last = np.empty(len(edges), np.int64), 0
-    for seed in seeds:
-        if not found[seed]:
-            found[seed] = True
-            waiting[last] = seed
-            last += 1
+            found: Bools, waiting: Ints, last: int) -> Bools:
+    """(E,) what is reached by going on from an edge at either end."""
     while last:
         last -= 1
         edge = waiting[last]
@@ -93,18 +95,14 @@ def _looped(edges: Ints, edge_of: Ints, before: Ints, twin: Ints, at_vertex: Int
 
 def rings_through(t: Topology, seeds: Ints) -> Ints:
     """Edge rings of the seeds: across quads to the opposite edge."""
-    return np.flatnonzero(_ringed(t.corner_edge, t.next_corner, t.corner_face, t.sides, *t.edge_corners, seeds))
+    around = t.corner_edge, t.next_corner, t.corner_face, t.sides, *t.edge_corners
+    return np.flatnonzero(_ringed(*around, *_begun(t.edge_count, seeds)))
 
 
-@compiled(NEW_BOOLS, INTS, INTS, INTS, INTS, INTS, INTS, INTS)
-def _ringed(edge_of: Ints, following: Ints, face: Ints, sides: Ints, by_edge: Ints, starts: Ints, seeds: Ints) -> Bools:
-    found = np.zeros(len(starts) - 1, np.bool_)
-    waiting, last = np.empty(len(found), np.int64), 0
-    for seed in seeds:
-        if not found[seed]:
-            found[seed] = True
-            waiting[last] = seed
-            last += 1
+@compiled(NEW_BOOLS, INTS, INTS, INTS, INTS, INTS, INTS, NEW_BOOLS, NEW_INTS, COUNT)
+def _ringed(edge_of: Ints, following: Ints, face: Ints, sides: Ints, by_edge: Ints, starts: Ints, found: Bools,
+            waiting: Ints, last: int) -> Bools:
+    """(E,) what is reached by going on across quads."""
     while last:
         last -= 1
         edge = waiting[last]
