@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ..compiled import FLOATS, INTS, NEW_BOOLS, NEW_FLOATS, NEW_POINTS, POINTS, compiled
 from ..lineage.history import History, Record
 from ..lineage.origins import Origins, in_box, origins, unrolled
 from ..mesh.geometry import Floats, cross, lengths, unit
@@ -94,17 +95,17 @@ class _Elements:
 def _elements(mesh: Mesh, o: Origins, kind: Kind) -> _Elements:
     t, now = mesh.topology, in_box(mesh.points)
     if kind == "faces":
-        middle = _means(o.rest[t.corners], t.offsets)
-        off = o.rest[t.corners] - np.repeat(middle, t.sides, axis=0)
-        spread = np.sqrt(np.maximum(_means((off ** 2).sum(axis=1)[:, None], t.offsets)[:, 0], 0.0))
+        middle = _face_means(o.rest, t.corners, t.offsets)
+        spread = _face_spreads(o.rest, middle, t.corners, t.offsets)
         area = lengths(Mesh(np.nan_to_num(o.rest), t).area_vectors)
         narrow = area / np.maximum(2 * spread, 1e-12)
-        return _Elements(kind, mesh, o, middle, _means(now[t.corners], t.offsets), spread, narrow, o.face_maker,
+        return _Elements(kind, mesh, o, middle, _face_means(now, t.corners, t.offsets), spread, narrow, o.face_maker,
                          mesh.names.face)
     if kind == "edges":
         ends = o.rest[t.edges]
         half = lengths(ends[:, 1] - ends[:, 0]) / 2
-        return _Elements(kind, mesh, o, ends.mean(axis=1), now[t.edges].mean(axis=1), half, half,
+        middle, present = (ends[:, 0] + ends[:, 1]) / 2, (now[t.edges[:, 0]] + now[t.edges[:, 1]]) / 2
+        return _Elements(kind, mesh, o, middle, present, half, half,
                          o.vertex_maker[t.edges].max(axis=1), None)
     none = np.zeros(len(now))
     return _Elements(kind, mesh, o, o.rest, now, none, none, o.vertex_maker, mesh.names.vertex)
@@ -131,7 +132,7 @@ def at_places(mesh: Mesh, history: History, kind: Kind, places: Sequence[rules.P
         for candidates in makes[place.by, place.role]:
             if not candidates.size:
                 continue
-            about = candidates[_about(e, place, candidates)]
+            about = _about(e, place, candidates)
             if about.size:
                 inside, _ = _lying(e, place, about)
                 between[about[inside > -_MARGIN * e.narrow[about]]] += 1
@@ -163,13 +164,21 @@ def _same_make(e: _Elements, history: History, place: rules.Place) -> Bools:
     return same
 
 
-def _about(e: _Elements, place: rules.Place, candidates: Ints) -> Bools:
-    """(n,) which candidates may lie within a place or on its rim, by its box."""
+def _about(e: _Elements, place: rules.Place, candidates: Ints) -> Ints:
+    """Candidates that may lie within a place or on its rim, by its box."""
     points = np.asarray(place.points, float)
     low, high = points.min(axis=0), points.max(axis=0)
     reach = (high - low) / 2 + float(lengths(points - points.mean(axis=0)).max()) / 2 + 1e-3
-    off = np.abs(e.middle[candidates] - (low + high) / 2)
-    out: Bools = (off <= reach + _MARGIN * e.narrow[candidates][:, None]).all(axis=1)
+    return candidates[_in_reach(e.middle, _MARGIN * e.narrow, candidates, (low + high) / 2, reach)]
+
+
+@compiled(NEW_BOOLS, POINTS, FLOATS, INTS, FLOATS, FLOATS)
+def _in_reach(middle: Floats, more: Floats, candidates: Ints, centre: Floats, reach: Floats) -> Bools:
+    out = np.empty(len(candidates), np.bool_)
+    for i in range(len(candidates)):
+        c = candidates[i]
+        out[i] = (abs(middle[c, 0] - centre[0]) <= reach[0] + more[c] and abs(middle[c, 1] - centre[1]) <= reach[1] + more[c]
+                  and abs(middle[c, 2] - centre[2]) <= reach[2] + more[c])
     return out
 
 
@@ -219,8 +228,28 @@ def first_ends(mesh: Mesh, history: History, edges: Ints, place: rules.Place) ->
     return np.where(along[:, 0] <= along[:, 1], ends[:, 0], ends[:, 1])
 
 
-def _means(values: Floats, offsets: Ints) -> Floats:
-    out: Floats = np.add.reduceat(values, offsets[:-1]) / np.diff(offsets)[:, None]
+@compiled(NEW_POINTS, POINTS, INTS, INTS)
+def _face_means(points: Floats, corners: Ints, offsets: Ints) -> Floats:
+    """(F, 3) means of the faces' corners."""
+    out = np.zeros((len(offsets) - 1, 3))
+    for f in range(len(out)):
+        for c in range(offsets[f], offsets[f + 1]):
+            for k in range(3):
+                out[f, k] += points[corners[c], k]
+        for k in range(3):
+            out[f, k] /= offsets[f + 1] - offsets[f]
+    return out
+
+
+@compiled(NEW_FLOATS, POINTS, POINTS, INTS, INTS)
+def _face_spreads(points: Floats, middle: Floats, corners: Ints, offsets: Ints) -> Floats:
+    """(F,) how far corners are from the middle, in the mean of squares."""
+    out = np.zeros(len(middle))
+    for f in range(len(middle)):
+        for c in range(offsets[f], offsets[f + 1]):
+            for k in range(3):
+                out[f] += (points[corners[c], k] - middle[f, k]) ** 2
+        out[f] = np.sqrt(out[f] / (offsets[f + 1] - offsets[f]))
     return out
 
 
