@@ -24,6 +24,7 @@ def pair(editor, other):
 
 def extrude(editor, *at):
     editor.page.bring_to_front()
+    editor.settle()
     editor.click(*at)
     editor.picked("1 face")
     editor.key("x")

@@ -44,6 +44,8 @@ export function NumberField(p: Props) {
   const base = useRef(p.value);
   const turn = useRef(0);
   const done = useRef(false);
+  /** whether it was pressed since it got the focus: the first press takes the number whole, the next puts the caret */
+  const pressed = useRef(false);
   /** Enter was pressed and the core still reads: Esc takes nothing back any more */
   const committing = useRef(false);
   const [offering, setOffering] = useState(false);
@@ -137,11 +139,20 @@ export function NumberField(p: Props) {
             done.current = false;
             e.target.select();
           }}
+          onMouseDown={(e) => {
+            const field = e.currentTarget;
+            if (document.activeElement === field && !pressed.current && text === null) {
+              e.preventDefault(); // the caret would take the number apart that the next digits are to replace
+              field.select();
+            }
+            pressed.current = true;
+          }}
           onChange={(e) => {
             setOffering(false);
             void track(type(e.target.value));
           }}
           onBlur={() => {
+            pressed.current = false;
             void track(commit()).then((fine) => {
               if (!fine) drop();
             });
