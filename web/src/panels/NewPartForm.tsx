@@ -74,6 +74,9 @@ export function NewPartForm({ onDone, start = false }: { readonly onDone?: () =>
   const [busy, setBusy] = useState(false);
   const latest = useRef(values);
   const first = useFirstField(onDone === undefined ? "page" : "dialog");
+  // what was taken back may be wanted again: the keys stay the view's
+  const undone = useEditor((s) => s.build?.redo != null);
+  const takes = onDone !== undefined || (start && !undone);
   const leave = onDone === undefined ? focusView : () => undefined;
   const picker = useRef<HTMLInputElement>(null);
   const value = (f: Field) => latest.current[f.label] ?? f.start;
@@ -125,7 +128,7 @@ export function NewPartForm({ onDone, start = false }: { readonly onDone?: () =>
       {fields.map((f) => (
         <label className="row" key={`${kind?.word}-${f.label}`}>
           <span>{f.label}</span>
-          <NumberField label={f.label} unit={f.quantity === "length" ? unit : null} suffix={f.quantity === "length" ? unit : f.quantity === "angle" ? "°" : ""} whole={f.quantity === "count"} value={value(f)} width={130} {...(f === fields[0] && (start || onDone !== undefined) ? { inputRef: first.ref } : {})} onTry={(v) => put(f.label, v)} onCommit={(v) => put(f.label, v)} onEnter={() => void make()} onLeave={leave} />
+          <NumberField label={f.label} unit={f.quantity === "length" ? unit : null} suffix={f.quantity === "length" ? unit : f.quantity === "angle" ? "°" : ""} whole={f.quantity === "count"} value={value(f)} width={130} {...(f === fields[0] && takes ? { inputRef: first.ref } : {})} onTry={(v) => put(f.label, v)} onCommit={(v) => put(f.label, v)} onEnter={() => void make()} onLeave={leave} />
         </label>
       ))}
       <div className="row">
