@@ -178,3 +178,19 @@ def test_hands_faster_than_the_server_lose_nothing(editor, page):
     page.wait_for_timeout(4000)
     steps = editor.steps()
     assert [s["kind"] for s in steps[3:]] == ["insert_loop"] * 2
+
+
+def test_the_builds_name_is_typed_and_left_with_the_keys_back_in_the_view(editor, page):
+    build = editor.make(BOX)
+    name = page.get_by_label("Build name")
+    name.click()
+    page.keyboard.type("nonsense")
+    page.keyboard.press("Escape")
+    expect(name).to_have_value(build["name"])
+    expect(editor.view).to_be_focused()
+    name.fill("Harbour master's ink stand, second of three")
+    page.keyboard.press("Enter")
+    expect(editor.view).to_be_focused()
+    expect(page.get_by_test_id("save")).to_contain_text("saved")
+    page.keyboard.press("Control+z")
+    expect(name).to_have_value(build["name"])

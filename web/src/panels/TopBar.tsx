@@ -1,5 +1,6 @@
 import { Button, Dropdown, Input, Segmented } from "antd";
 import { useState } from "react";
+import { flushSync } from "react-dom";
 
 import { focusView } from "../interaction/focus";
 import { undoAtWork } from "../interaction/session/strokes";
@@ -27,8 +28,8 @@ export function TopBar({ onHome, onFind, onHelp }: { readonly onHome: () => void
   const [name, setName] = useState<string | null>(null);
   if (build === null) return null;
   const href = (format: string) => `/api/builds/${build.id}/export?format=${format}`;
-  const commit = () => {
-    const typed = name?.trim();
+  const commit = (field: HTMLInputElement) => {
+    const typed = field.value.trim(); // not what was typed when this was drawn: Esc may have taken it back since
     setName(null);
     if (typed && typed !== build.name) void change("Rename build", rename(typed));
   };
@@ -44,10 +45,17 @@ export function TopBar({ onHome, onFind, onHelp }: { readonly onHome: () => void
         variant="borderless"
         aria-label="Build name"
         className="buildname"
+        title={build.name}
+        maxLength={200}
         value={name ?? build.name}
         onChange={(e) => setName(e.target.value)}
-        onBlur={commit}
-        onPressEnter={(e) => e.currentTarget.blur()}
+        onBlur={(e) => commit(e.currentTarget)}
+        onPressEnter={focusView}
+        onKeyDown={(e) => {
+          if (e.key !== "Escape") return;
+          flushSync(() => setName(null));
+          focusView();
+        }}
       />
       <SaveNote />
       <Tip title={build.undo ? `Undo: ${build.undo} (Ctrl Z)` : "Nothing to undo"}>
