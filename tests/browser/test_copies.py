@@ -4,6 +4,7 @@ import pytest
 from playwright.sync_api import expect
 
 from tests.api.conftest import part
+from tests.browser.test_keys import slowly
 from tests.browser.test_together import CUBE, ROW, form, places, row
 
 WAY = part({"id": "a", "kind": "arc", "radius": 20, "from": 180, "to": 0}, name="Way", id="way")
@@ -34,6 +35,22 @@ def test_a_group_is_copied_by_its_collar_and_once_more_by_a_key(editor, page):
     assert abs(third["placement"]["translate"][0] - 2 * copy["placement"]["translate"][0]) < 1e-6
     page.get_by_label("Undo").click()
     editor.wait_document(lambda d: len(d["groups"]) == 2 and len(d["parts"]) == 4)
+
+
+def test_copies_asked_for_faster_than_they_are_stored_stand_in_a_row(editor, page):
+    editor.make(parts=ROW[:1])
+    editor.look("Front")
+    row(page, "Post").click()
+    editor.key("Shift+T")
+    page.route("**/changes", slowly)
+    x, y = editor.at(0, 0, 0)
+    editor.drag((x + 102, y), (150, 0))
+    for _ in range(2):
+        editor.key("Shift+R")
+    expect(row(page, "Post 4")).to_be_visible()
+    parts = editor.wait_document(lambda d: len(d["parts"]) == 4)["parts"]
+    step = parts[1]["placement"]["translate"][0]
+    assert [p["placement"]["translate"][0] for p in parts[2:]] == pytest.approx([2 * step, 3 * step])
 
 
 def test_a_part_put_into_a_placed_group_stays_where_it_is(editor, page):

@@ -140,8 +140,20 @@ export async function placeTo(to: Readonly<Record<Key, Part["placement"]>>): Pro
   await change(`Place ${name}`, together(...keys.map((key) => setMember(key, { placement: to[key] }))), `place/${keys.join()}`);
 }
 
+/** Copies are made one after the other: each goes on from where the last one stands, which is told once it is stored. */
+let copied: Promise<void> = Promise.resolve();
+
+function inTurn(copy: () => Promise<void>): Promise<void> {
+  copied = copied.then(copy, copy);
+  return copied;
+}
+
 /** Copies of the chosen parts where they were dragged to: linked ones, as the switch beside the handles says otherwise. */
-export async function copyTo(to: Readonly<Record<Key, Part["placement"]>>): Promise<void> {
+export function copyTo(to: Readonly<Record<Key, Part["placement"]>>): Promise<void> {
+  return inTurn(() => copyAcross(to));
+}
+
+async function copyAcross(to: Readonly<Record<Key, Part["placement"]>>): Promise<void> {
   const keys = Object.keys(to);
   const first = memberOf(editor.get(), keys[0] ?? null);
   const [was, is] = [first?.placement?.translate ?? [0, 0, 0], to[keys[0] ?? ""]?.translate ?? [0, 0, 0]];
@@ -150,7 +162,11 @@ export async function copyTo(to: Readonly<Record<Key, Part["placement"]>>): Prom
 }
 
 /** One more copy, as far on as the last one was. */
-export async function copyOn(): Promise<void> {
+export function copyOn(): Promise<void> {
+  return inTurn(copyFurther);
+}
+
+async function copyFurther(): Promise<void> {
   const { lastCopy } = editor.get();
   const keys = outermost(editor.get(), chosenOf(editor.get()));
   if (lastCopy === null || keys.length === 0) {
