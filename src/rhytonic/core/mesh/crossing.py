@@ -17,6 +17,8 @@ from .triangulate import triangulate
 SAME_PLACE = 1e-7
 #: triangles that pass through each other by less than this share of their size touch
 _TOUCHING = 1e-9
+#: more pairs of triangles than this are left to the exact look, which sorts them first
+_MOST_PAIRS = 10_000_000
 
 
 def near_pairs(mesh: Mesh, distance: float) -> Ints:
@@ -73,8 +75,10 @@ def crossing_pairs(mesh: Mesh) -> Ints:
 
 def surely_apart(mesh: Mesh, own: Bools) -> bool:
     """Whether no face that is ``own`` (F,) passes through another further than rounding reaches; false where it is not
-    quite sure. Every pair is looked at: for few own faces."""
+    quite sure. Every pair of triangles is looked at, so it is not sure of many."""
     triangles, face = triangulate(mesh)
+    if np.count_nonzero(own[face]) * face.size > _MOST_PAIRS:
+        return False
     check()
     normals = _normals(mesh.points, triangles)
     return not _any_passes(mesh.points, triangles, normals, face, own[face], _TOUCHING / 2)
