@@ -57,7 +57,7 @@ class Server:
             return error.code, json.load(error)
 
 
-@pytest.fixture
+@pytest.fixture(scope="module")
 def server(cluster):
     server = Server(cluster.url("rhytonic"))
     yield server

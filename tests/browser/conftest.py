@@ -3,6 +3,7 @@ import time
 import urllib.request
 import uuid
 from contextlib import contextmanager
+from pathlib import Path
 
 import pytest
 from playwright.sync_api import expect, sync_playwright
@@ -16,7 +17,9 @@ from tests.conftest import new_database
 #: software drawing is slow on two cores: waits are long, and end as soon as what is waited for is there
 PATIENCE = 20_000
 FLAGS = ["--no-sandbox", "--use-angle=swiftshader", "--enable-unsafe-swiftshader", "--disable-background-networking",
-         "--no-first-run", "--disable-sync", "--disable-component-update", "--disable-gpu-compositing"]
+         "--no-first-run", "--disable-sync", "--disable-component-update", "--disable-gpu-compositing", "--process-per-site",
+         # pages live for seconds: what makes long-lived scripts fast only costs
+         "--js-flags=--no-turbofan,--no-maglev"]
 
 
 @pytest.fixture(scope="session")
@@ -47,9 +50,11 @@ ONE_VIEW = """localStorage.getItem("rhytonic.workbench") ||
 
 @pytest.fixture(scope="session")
 def windows(chromium, server):
-    """Where windows open: one for many tests, so that the interface is compiled once."""
+    """Where windows open: one process for many tests, so that the interface is compiled once; a page that stays keeps it."""
     context = chromium.new_context(viewport={"width": 1280, "height": 800}, base_url=server, accept_downloads=True)
     context.add_init_script(ONE_VIEW)
+    context.add_init_script(path=Path(__file__).with_name("quiet.js"))
+    context.new_page().goto(server)
     yield context
     context.close()
 
@@ -115,7 +120,12 @@ class Editor:
         """Until the meshes are there and drawn."""
         expect(self.page.get_by_test_id("save")).to_contain_text("saved")
         self.page.wait_for_function("() => performance.getEntriesByName('rhytonic:drawn').length > 0")
-        time.sleep(0.3)
+        self.rest()
+
+    def rest(self, frames=5):
+        """Until the page has come to rest: so many frames on end nothing is asked of the server, drawn, moved or changed."""
+        if why := self.page.evaluate("([frames, patience]) => window.rest(frames, patience)", [frames, PATIENCE]):
+            raise AssertionError(f"the page does not come to rest: {why}")
 
     def at(self, *point, view=None):
         """Where a point of the build, in metres, is on the page; in the view at work unless another is named."""
@@ -123,7 +133,7 @@ class Editor:
 
     def look(self, title):
         self.page.get_by_label("View", exact=True).get_by_text(title, exact=True).click()
-        time.sleep(0.3)
+        self.rest()
 
     def click(self, *point, modifiers=(), view=None):
         x, y = self.at(*point, view=view)
@@ -175,16 +185,16 @@ class Editor:
         while time.monotonic() < end:
             if check(found := self.document()):
                 return found
-            time.sleep(0.1)
+            time.sleep(0.03)
         raise AssertionError(f"the document is still {found}")
 
     def wait_steps(self, check, what="the recipe"):
         """Until the stored recipe passes a check."""
         end = time.monotonic() + PATIENCE / 1000
         while time.monotonic() < end:
-            if check(self.steps()):
-                return self.steps()
-            time.sleep(0.1)
+            if check(found := self.steps()):
+                return found
+            time.sleep(0.03)
         raise AssertionError(f"{what} is still {self.steps()}")
 
 

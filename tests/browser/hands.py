@@ -1,7 +1,6 @@
 """A person's hands, counted: every click, drag, key and typed value is one action."""
 
 import re
-import time
 
 
 class Hands:
@@ -12,7 +11,7 @@ class Hands:
         self.count = 0
 
     def _rest(self):
-        time.sleep(0.25)
+        self.editor.rest()
         self.count += 1
 
     def key(self, name):
@@ -46,13 +45,13 @@ class Hands:
     def click(self, *point, with_=(), view=None):
         x, y = self.at(*point, view=view)
         self.page.mouse.move(x, y)
-        time.sleep(0.12)
+        self.editor.rest(2)
         self._held(with_, lambda: self.page.mouse.click(x, y))
 
     def double(self, *point, with_=(), view=None):
         x, y = self.at(*point, view=view)
         self.page.mouse.move(x, y)
-        time.sleep(0.12)
+        self.editor.rest(2)
         self._held(with_, lambda: self.page.mouse.dblclick(x, y))
 
     def box(self, a, b, with_=(), view=None):
@@ -85,7 +84,7 @@ class Hands:
         self.key("Enter")
         self.page.wait_for_url(re.compile("/build/"))
         self.page.wait_for_function("() => window.rhytonic !== undefined")
-        time.sleep(0.6)
+        self.editor.rest()
 
     def fields(self, **values):
         """Fields of the start form, by their names."""

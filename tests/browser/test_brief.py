@@ -181,7 +181,7 @@ def test_an_outline_is_taken_and_corrected_by_painting(editor):
     box = stage.bounding_box()
     page.get_by_text("paint out", exact=True).click()
     editor.drag((box["x"] + box["width"] * 0.3, box["y"] + box["height"] * 0.3), (box["width"] * 0.4, 0))
-    page.wait_for_timeout(400)
+    editor.rest()
     page.get_by_text("Trusted part").click()
     page.get_by_role("combobox", name="Trusted part").click()
     page.locator(".ant-select-item-option", has_text="left half").click()
@@ -376,7 +376,7 @@ def test_a_board_stands_free_is_tilted_and_moved_in_its_own_plane(editor):
     for name, value in (("Board rotate y", "30"), ("Board translate x", "-14"), ("Board translate z", "4")):
         page.get_by_label(name).fill(value)
         page.get_by_label(name).press("Enter")
-        page.wait_for_timeout(300)
+        editor.rest()
     [b] = editor.wait_document(lambda d: d["boards"][0].get("place", {}).get("translate") == [-14, 0, 4])["boards"]
     assert b["view"] == "free" and b["place"]["rotate"] == [0, 30, 0]
     editor.settle()
@@ -398,18 +398,18 @@ def test_a_board_is_mirrored_tinted_ordered_and_seen_from_its_side_alone(editor)
     for _ in range(9):
         page.mouse.wheel(0, 200)
         time.sleep(0.03)
-    time.sleep(0.5)
+    editor.rest()
     assert colour_at(editor, *editor.at(-0.1, 0.2, 0)).max() < 140 < colour_at(editor, *editor.at(0.1, 0.2, 0)).min()
     page.get_by_role("button", name="Place ▾").click()
     page.get_by_text("mirrored").click()
     editor.wait_document(lambda d: d["boards"][0].get("mirrored"))
-    time.sleep(0.6)
+    editor.rest()
     assert colour_at(editor, *editor.at(0.1, 0.2, 0)).max() < 140 < colour_at(editor, *editor.at(-0.1, 0.2, 0)).min()
     page.get_by_label("Further in front").click()
     editor.wait_document(lambda d: [b["id"] for b in d["boards"]] == ["b", "a"])
     page.get_by_label("Tint of the board").fill("#ff8080")
     editor.wait_document(lambda d: d["boards"][1].get("tint") == "#ff8080")
-    time.sleep(0.6)
+    editor.rest()
     red, green, _ = colour_at(editor, *editor.at(-0.1, 0.2, 0))
     assert red - green > 80
     page.get_by_text("only from its side").click()
@@ -420,7 +420,7 @@ def test_a_board_is_mirrored_tinted_ordered_and_seen_from_its_side_alone(editor)
     for _ in range(6):
         page.mouse.wheel(0, 200)
         time.sleep(0.05)
-    time.sleep(0.6)
+    editor.rest()
     spot = editor.at(-0.1, 0.15, -0.05)
 
     seen = colour_at(editor, *spot)
@@ -428,7 +428,7 @@ def test_a_board_is_mirrored_tinted_ordered_and_seen_from_its_side_alone(editor)
     page.locator(".ant-select-item-option", has_text="Back").click()
     editor.wait_document(lambda d: d["boards"][1].get("view") == "back")
     spot = editor.at(-0.1, 0.15, 0.05)
-    time.sleep(0.8)
+    editor.rest()
     assert seen[0] - seen[1] > 60 and np.ptp(colour_at(editor, *spot)) < 40  # from in front its back is turned
 
 
@@ -444,7 +444,7 @@ def test_a_large_picture_is_seen_at_full_resolution_when_zoomed_in(editor):
     editor.key("f")
     editor.click(0, 0.005, 0.005)
     editor.key("Shift+a")
-    time.sleep(1.5)
+    editor.rest()
     editor.key("Escape")
     x, y = editor.at(0, 0.005, 0)
     line = min(colour_at(editor, x + dx, y).max() for dx in (-2, -1, 0, 1, 2))
@@ -457,12 +457,12 @@ def test_guides_stay_when_pictures_are_hidden_and_tell_their_distances(editor):
     page = editor.page
     editor.look("Front")
     page.get_by_label("Show everything").click()
-    time.sleep(0.5)
+    editor.rest()
     before = picture_of(editor)
     y = round(editor.at(0, 0.17, 0)[1] - editor.view.bounding_box()["y"])
     teal = np.abs(before[y - 2:y + 3, :200] - [30, 111, 120]).max(axis=2) < 90
     assert teal.any(axis=0).sum() > 60  # the dashes of the level, beside the model
     page.get_by_label("Name of guide Sill").hover()
-    time.sleep(0.6)
+    editor.rest()
     after = picture_of(editor)
     assert (np.abs(after - before).max(axis=2) > 60).sum() > 150  # the distance is written

@@ -40,7 +40,7 @@ def test_a_racks_side_is_drawn_filleted_thickened_extruded_and_stood_on_the_floo
     editor.page.keyboard.press("Shift+N")
     for at in ((0.0, 0.05, 0), (0.0, 0.4, 0), (0.3, 0.4, 0), (0.3, 0.05, 0)):
         editor.click(*at)
-        editor.page.wait_for_timeout(150)
+        editor.rest()
     editor.wait_document(lambda d: len(d["parts"]) == 2 and len(d["parts"][1]["steps"][0]["points"]) == 4)
     assert [p["at"] for p in parts(editor)[1]["steps"][0]["points"]] == [[0, 5, 0], [0, 40, 0], [30, 40, 0], [30, 5, 0]]
     editor.page.keyboard.press("Escape")
@@ -94,7 +94,7 @@ def test_a_profile_drawn_over_a_board_is_swept_along_an_arc_and_turned(editor):
     editor.page.get_by_role("group", name="Draw by hand").get_by_role("button", name="Path").click()
     for at in ((0, 0, 0), (0.06, 0, 0), (0.06, 0.04, 0), (0, 0.08, 0), (0, 0, 0)):
         editor.click(*at)
-        editor.page.wait_for_timeout(200)
+        editor.rest()
     document = editor.wait_document(lambda d: len(d["parts"]) == 2 and d["parts"][1]["steps"][0].get("closed"))
     assert len(document["parts"][1]["steps"][0]["points"]) == 4
     editor.page.get_by_role("button", name="Arch", exact=True).click()
@@ -156,7 +156,7 @@ def test_a_wire_is_drawn_on_from_a_single_point_by_typed_lengths(editor):
     editor.page.keyboard.press("Escape")
     editor.page.keyboard.press("Shift+N")  # goes on with the one at hand
     editor.page.mouse.move(*editor.at(0.05, 0.15, 0))
-    editor.page.wait_for_timeout(200)
+    editor.rest()
     editor.page.keyboard.type("20")
     editor.page.keyboard.press("Enter")
     editor.wait_document(lambda d: [p["at"] for p in d["parts"][1]["steps"][0]["points"]] == [[0, 10, 0], [20, 10, 0]])

@@ -35,7 +35,7 @@ def test_a_form_is_drawn_to_a_snapped_footprint_and_its_height(editor):
     # the height is shown and clicked in another view
     x, y = editor.at(0.14, 0.09, 0, view="front")
     editor.page.mouse.move(x, y - 1, steps=4)
-    time.sleep(0.2)
+    editor.rest()
     editor.page.mouse.click(x, y)
     made = part(editor, 1)
     assert made["steps"][0]["size"] == [8, 9, 6]
@@ -119,15 +119,15 @@ def test_loops_show_under_the_pointer_and_are_placed_one_after_the_other(editor)
     editor.page.mouse.click(x + 1, y)
     first = editor.wait_steps(lambda s: len(s) == 2)[1]
     assert first["kind"] == "insert_loop" and first["at"] == [0.5]
-    time.sleep(0.5)
+    editor.rest()
     x, y = editor.at(-0.05, 0.15, 0.15)
     editor.page.mouse.move(x, y + 2, steps=3)
-    time.sleep(0.3)
+    editor.rest()
     editor.page.mouse.click(x, y + 2)
     second = editor.wait_steps(lambda s: len(s) == 3)[2]
     assert second["at"] == [0.75]
     editor.key("Escape")
-    time.sleep(0.4)
+    editor.rest()
     assert len(editor.steps()) == 3
 
 
@@ -283,7 +283,7 @@ def test_boards_stand_behind_over_or_as_ghost(editor):
     for stand in ("behind", "over", "as ghost"):
         editor.page.get_by_label("Where the board stands").click()
         editor.page.locator(".ant-select-item-option", has_text=re.compile(f"^{stand}$")).click()
-        time.sleep(0.8)
+        editor.rest()
         seen[stand] = colour_at(editor, *editor.at(0.02, 0.05, 0.15))
     assert np.abs(seen["behind"] - seen["over"]).max() > 8
     assert 2 < np.abs(seen["as ghost"] - seen["behind"]).max() < np.abs(seen["over"] - seen["behind"]).max()

@@ -44,7 +44,7 @@ def test_keys_pressed_while_a_step_is_stored_are_kept(editor, page):
     page.keyboard.press("Enter")
     page.keyboard.press("v")
     expect(page.get_by_role("radio", name="Vertices V")).to_be_checked()
-    page.wait_for_timeout(1500)
+    editor.rest()
     assert extrudes(editor.steps()) == [5]
     assert page.evaluate("() => document.activeElement.dataset.testid") == "view"
 
@@ -168,14 +168,14 @@ def test_hands_faster_than_the_server_lose_nothing(editor, page):
         page.keyboard.press("x")
         page.keyboard.type(depth)
         page.keyboard.press("Enter")
-    page.wait_for_timeout(4000)  # the routes are served meanwhile
+    editor.rest(20)  # the routes are served meanwhile
     assert extrudes(editor.steps()) == [2, 1.5]
     page.keyboard.press("Escape")
     page.keyboard.press("Escape")
     page.keyboard.press("d")
     for height in (0.05, 0.1):
         editor.click(0.05, height, 0.15)
-    page.wait_for_timeout(4000)
+    editor.rest(20)
     steps = editor.steps()
     assert [s["kind"] for s in steps[3:]] == ["insert_loop"] * 2
 

@@ -86,7 +86,7 @@ def test_a_thin_rim_is_taken_along_and_shown_before(editor, page):
     editor.key("f")
     x, y = editor.at(0.0914, 0.1, -0.0182)  # the middle of a rim face
     page.mouse.move(x, y)
-    time.sleep(0.4)
+    editor.rest()
     page.mouse.dblclick(x, y)
     editor.picked("16 faces")
     expect(page.get_by_label("y of the pick")).to_have_value("10")

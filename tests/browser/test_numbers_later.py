@@ -1,7 +1,6 @@
 """Numbers that change later: what was picked by hand is found again, or picked again from its card."""
 
 import math
-import time
 
 from playwright.sync_api import expect
 
@@ -46,7 +45,7 @@ def ribbed(editor):
         editor.page.mouse.dblclick(x, y)
         for key in keys:
             editor.page.keyboard.up(key)
-        time.sleep(0.3)
+        editor.rest()
     editor.picked("32 edges")
     start(editor, "Ridge")
     editor.key("Enter")

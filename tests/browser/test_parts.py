@@ -36,7 +36,7 @@ def test_a_part_is_placed_by_typed_numbers(editor, page):
     for label, typed in (("place x", "5"), ("place y", "2 cm"), ("turn y", "45"), ("scale z", "*2")):
         page.get_by_label(label, exact=True).fill(typed)
         page.get_by_label(label, exact=True).press("Enter")
-    page.wait_for_timeout(1500)
+    editor.rest()
     placement = editor.document()["parts"][0]["placement"]
     assert placement["translate"] == [5, 2, 0] and placement["rotate"] == [0, 45, 0] and placement["scale"] == [1, 1, 2]
 
@@ -63,7 +63,7 @@ def test_the_working_mark_moves_and_edits_go_in_there(editor, page):
     editor.step("body").get_by_role("button", name="Box").click()
     editor.step("body").get_by_label("More for Box").click()
     page.get_by_role("menuitem", name="Work here").click()
-    page.wait_for_timeout(1000)
+    editor.rest()
     assert editor.document()["parts"][0]["mark"] == "body"
     editor.click(0, 0.1, 0.13)
     editor.picked("1 face · 200 cm²")

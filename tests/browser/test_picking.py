@@ -32,7 +32,7 @@ def test_a_second_click_takes_what_lies_behind(page, editor):
     editor.picked("300 cm²")
     time.sleep(0.3)
     editor.click(0, 0.2, 0)
-    page.wait_for_timeout(300)
+    editor.rest()
     editor.key("Escape")
     editor.picked("nothing picked")
 
@@ -50,7 +50,7 @@ def test_hover_shows_what_a_click_takes_without_drawing_the_model(page, editor):
     editor.make(BOX)
     page.evaluate("performance.clearMeasures()")
     page.mouse.move(*editor.at(0, 0.2, 0))
-    page.wait_for_timeout(500)
+    editor.rest()
     pixel = """([x, y]) => { const c = document.querySelector('canvas.overlay'), b = c.getBoundingClientRect();
         const d = c.getContext('2d').getImageData(x - b.left - 4, y - b.top - 4, 9, 9).data;
         const n = { teal: 0, berry: 0 };
@@ -69,7 +69,7 @@ def test_hover_shows_what_a_click_takes_without_drawing_the_model(page, editor):
     page.mouse.move(*editor.at(0.02, 0.1, 0.1))
     page.mouse.up()
     page.mouse.move(*editor.at(0.3, 0.3, 0.3))
-    page.wait_for_timeout(500)
+    editor.rest()
     assert seen()[0] == 0  # and gone after a box
 
 

@@ -1,6 +1,5 @@
 """Nothing is lost: the server away, the build changed elsewhere, undo after a reload."""
 
-import time
 import uuid
 
 from playwright.sync_api import expect
@@ -49,7 +48,7 @@ def test_leaving_for_the_list_and_coming_back(editor, page):
     editor.click(0, 0.2, 0)
     editor.key("x")
     page.keyboard.type("2")
-    time.sleep(0.6)
+    editor.rest()
     page.get_by_label("All builds").click()
     expect(page.get_by_role("heading", name="Builds")).to_be_visible()
     page.get_by_text(build["name"]).click()

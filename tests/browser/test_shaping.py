@@ -1,6 +1,5 @@
 """Every tool of box modelling, worked by mouse and keyboard."""
 
-import time
 
 import numpy as np
 import pytest
@@ -31,7 +30,7 @@ def undo(editor):
     editor.key("Control+z")
     editor.wait_steps(lambda s: len(s) == 1)
     expect(editor.page.get_by_role("button", name="Redo")).to_be_enabled()
-    time.sleep(0.4)
+    editor.rest()
 
 
 def stored(editor, kind, at=-1):
@@ -197,7 +196,7 @@ def test_cut_by_clicks_on_edges_and_vertices(editor):
     editor.key("w")
     for spot in ((-THIRD, 0.1, FRONT), (THIRD, 0.1, FRONT), (0.1, 0.1 + THIRD, FRONT)):
         editor.click(*spot)
-        time.sleep(0.3)
+        editor.rest()
     expect(editor.tray).to_contain_text("3 points")
     editor.key("Enter")
     step = stored(editor, "cut")

@@ -42,7 +42,7 @@ def test_a_point_stands_in_line_in_all_flat_views(sheet):
     sheet.page.mouse.move(x + 37, y - 21, steps=3)
     sheet.page.mouse.up(button="middle")
     sheet.page.mouse.wheel(0, -240)
-    time.sleep(0.3)
+    sheet.rest()
     assert np.abs(in_line(sheet)).max() < 1
     assert np.abs(in_line(sheet, (-0.05, 0, -0.15))).max() < 1
 
@@ -51,7 +51,7 @@ def test_the_wheel_keeps_what_is_under_the_pointer(sheet):
     at = np.array(sheet.at(*HALF, view="front"))
     sheet.page.mouse.move(*at)
     sheet.page.mouse.wheel(0, -300)
-    time.sleep(0.3)
+    sheet.rest()
     assert np.abs(np.array(sheet.at(*HALF, view="front")) - at).max() < 1
     edge = np.array(sheet.at(-0.05, 0.2, 0.15, view="front"))
     assert at[0] - edge[0] > 0
@@ -71,13 +71,13 @@ def test_a_view_is_swapped_to_its_opposite_side_and_maximized_and_put_back_by_on
     left, front = sheet.at(*HALF, view="left"), sheet.at(*HALF, view="front")
     assert abs(left[1] - front[1]) < 1
     sheet.page.mouse.move(*middle(sheet, "top"))
-    time.sleep(0.2)
+    sheet.rest()
     sheet.page.get_by_test_id("view").focus()
     sheet.page.keyboard.press("o")
-    time.sleep(0.3)
+    sheet.rest()
     assert list(panes(sheet)) == ["top"]
     sheet.page.keyboard.press("o")
-    time.sleep(0.3)
+    sheet.rest()
     assert set(panes(sheet)) == {"top", "perspective", "front", "left"}
 
 
@@ -128,7 +128,7 @@ def test_views_beside_the_dragged_one_stay_drawn(sheet):
 def test_an_idle_editor_draws_no_frame(sheet):
     sheet.click(0, 0.1, 0.15, view="front")
     sheet.picked("1 face")
-    time.sleep(1.5)
+    sheet.rest()
     before = sheet.page.evaluate("window.rhytonic.frames()")
     time.sleep(1.5)
     assert sheet.page.evaluate("window.rhytonic.frames()") == before
@@ -138,7 +138,7 @@ def test_the_pick_is_framed_and_looked_straight_at(sheet):
     sheet.click(0.05, 0.1, 0, view="right")
     sheet.picked("1 face")
     sheet.key("Shift+F")
-    time.sleep(0.3)
+    sheet.rest()
     # seen straight on, the face's corners make an upright rectangle
     a, b, c = (np.array(sheet.at(0.05, y, z, view="perspective")) for y, z in ((0, 0.15), (0.2, 0.15), (0.2, -0.15)))
     assert abs(a[0] - b[0]) < 1.5 and abs(b[1] - c[1]) < 1.5
@@ -147,7 +147,7 @@ def test_the_pick_is_framed_and_looked_straight_at(sheet):
     sheet.click(*HALF, view="front")
     sheet.picked("1 vertex")
     sheet.key("Shift+A")
-    time.sleep(0.3)
+    sheet.rest()
     assert abs(np.subtract(sheet.at(*HALF, view="front"), sheet.at(-0.05, 0, 0.15, view="front"))).max() > 3 * wide
 
 
@@ -159,13 +159,13 @@ def test_a_trackpad_pans_with_two_fingers_and_zooms_with_a_pinch(sheet):
     before = np.array(sheet.at(*HALF, view="front"))
     page.mouse.move(*middle(sheet, "front"))
     page.mouse.wheel(40, 25)
-    time.sleep(0.3)
+    sheet.rest()
     assert np.allclose(np.array(sheet.at(*HALF, view="front")) - before, [-40, -25], atol=1.5)
     size = np.ptp([sheet.at(x, 0, 0, view="front")[0] for x in (-0.05, 0.05)])
     page.keyboard.down("Control")
     page.mouse.wheel(0, -60)
     page.keyboard.up("Control")
-    time.sleep(0.3)
+    sheet.rest()
     assert np.ptp([sheet.at(x, 0, 0, view="front")[0] for x in (-0.05, 0.05)]) > 1.2 * size
 
 
@@ -182,7 +182,7 @@ def test_a_section_cuts_the_views_open_and_is_dragged_through_the_model(sheet):
     page = sheet.page
     whole = colour_at(sheet, *sheet.at(0, 0.15, 0, view="right"))
     sheet.key("Shift+C")
-    time.sleep(0.4)
+    sheet.rest()
     expect(page.get_by_test_id("view")).to_be_visible()
     x, y = sheet.at(0, 0.15, 0.1, view="right")
     cut = colour_at(sheet, x, y)
@@ -197,7 +197,7 @@ def test_a_section_cuts_the_views_open_and_is_dragged_through_the_model(sheet):
     start = sheet.at(0, 0.25, 0, view="right")
     goal = sheet.at(0, 0.25, 0.1, view="right")
     sheet.drag((start[0], sheet.at(0, 0.02, 0, view="right")[1]), (goal[0] - start[0], 0))
-    time.sleep(0.3)
+    sheet.rest()
     shown = colour_at(sheet, *sheet.at(0, 0.16, 0.06, view="right"))
     assert np.abs(shown - whole).max() < np.abs(shown - cut).max()
     page.get_by_label("View settings").click()
@@ -216,7 +216,7 @@ def test_ghost_shows_the_board_behind_and_wire_shows_no_faces(editor):
     for name in ("Ghost", "Wire", "Flat tone"):
         editor.page.get_by_label("Shading of Front").click()
         editor.page.get_by_role("menuitem", name=name).click()
-        time.sleep(0.5)
+        editor.rest()
         seen[name] = colour_at(editor, *at)
     assert np.abs(seen["Wire"] - paper).max() < 30  # paper, or a line of the grid
     ghost = seen["Ghost"]
@@ -257,7 +257,7 @@ def test_what_is_picked_lights_up_on_the_mirrored_side_too(editor):
     editor.click(-0.025, 0.1, 0.15)
     editor.picked("1 face")
     editor.page.mouse.move(x + 250, y)
-    time.sleep(0.5)
+    editor.rest()
     assert reddish() > before + 5
 
 

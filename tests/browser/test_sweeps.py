@@ -80,7 +80,7 @@ def test_shift_adds_alt_takes_away_and_the_key_turns_inside_about_in_mid_drag(bl
     box(block, (0.07, 0.13, FRONT), (0.015, 0.02, FRONT), release=False)
     block.page.keyboard.press("Escape")
     block.page.mouse.up()
-    time.sleep(0.3)
+    block.rest()
     block.picked("4 faces")
 
 
@@ -185,7 +185,7 @@ def test_a_box_over_the_image_picks_its_source_and_over_both_the_real_half(edito
     def swept(low, high):
         (ax, ay), (bx, by) = editor.at(low[0], low[1], 0.06), editor.at(high[0], high[1], 0.06)
         editor.drag((ax, ay), (bx - ax, by - ay))
-        time.sleep(0.4)
+        editor.rest()
         editor.key("Delete")
         step = editor.wait_steps(lambda s: len(s) == 3)[1]
         editor.key("Control+z")

@@ -73,7 +73,7 @@ def test_a_prop_is_built_corrected_and_handed_over(page, editor, server, tmp_pat
     page.keyboard.press("Enter")
     assert editor.wait_steps(lambda s: len(s) == 2)[1]["depth"] == 3.5
     page.mouse.up()  # the hand lets go later: what was typed stays
-    page.wait_for_timeout(400)
+    editor.rest()
     assert editor.steps()[1]["depth"] == 3.5
     expect(editor.step("extrude1")).to_contain_text("faces 6 → 10")
 

@@ -1,7 +1,6 @@
 """A sheet with three views, a photograph with noise, parts that pictures do not show."""
 
 import random
-import time
 
 import numpy as np
 import pytest
@@ -41,7 +40,7 @@ def test_views_are_told_by_where_frames_lie(editor):
     page.get_by_role("button", name="Make 3 boards").click()
     boards = editor.wait_document(lambda d: len(d["boards"]) == 3)["boards"]
     assert all(b["width"] == pytest.approx(200, rel=0.02) for b in boards)
-    time.sleep(0.5)
+    editor.rest()
     views = page.evaluate("() => { const r = document.querySelector('canvas.overlay').getBoundingClientRect(); return [r.x, r.y, r.right, r.bottom]; }")
     for b in boards:  # all of every board is in sight
         left, lower, right, upper = b["crop"]

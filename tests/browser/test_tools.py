@@ -1,6 +1,5 @@
 """Tools: handles, typed values, accepting and taking back."""
 
-import time
 
 import numpy as np
 import pytest
@@ -40,7 +39,7 @@ def test_escape_takes_a_drag_back_without_a_trace(armed):
     armed.page.keyboard.press("Escape")
     armed.page.mouse.up()
     expect(armed.page.get_by_test_id("triangles")).to_have_text("12 triangles")
-    time.sleep(0.5)
+    armed.rest()
     assert len(armed.steps()) == 1
 
 
@@ -49,7 +48,7 @@ def test_control_z_during_a_drag_equals_escape(armed):
     armed.page.keyboard.press("Control+z")
     armed.page.mouse.up()
     expect(armed.page.get_by_test_id("triangles")).to_have_text("12 triangles")
-    time.sleep(0.5)
+    armed.rest()
     assert len(armed.steps()) == 1
 
 
@@ -81,12 +80,12 @@ def test_escape_in_the_field_takes_the_typing_back(armed):
 
 def test_choosing_another_tool_or_picking_elsewhere_accepts(armed):
     armed.page.keyboard.type("2")
-    time.sleep(0.6)
+    armed.rest()
     armed.page.get_by_role("button", name="Move M").click()
     armed.wait_steps(lambda s: len(s) == 2 and s[1]["depth"] == 2)
     expect(armed.tray.get_by_label("translate x")).to_be_visible()
     armed.page.keyboard.type("1")
-    time.sleep(0.6)
+    armed.rest()
     armed.click(0, 0.1, 0.15)
     steps = armed.wait_steps(lambda s: len(s) == 3)
     assert steps[2]["kind"] == "transform" and steps[2]["translate"] == [1, 0, 0]
@@ -101,7 +100,7 @@ def test_an_untouched_tool_stores_nothing_and_the_last_values_are_one_press_away
     armed.key("x")
     expect(armed.tray.get_by_label("Depth")).to_have_value("0")
     armed.key("Enter")
-    time.sleep(0.5)
+    armed.rest()
     assert len(armed.steps()) == 2
     armed.key("x")
     armed.page.get_by_role("button", name="Last: 2").click()
@@ -192,12 +191,12 @@ def test_steps_are_switched_off_moved_duplicated_and_removed(editor):
 def test_pointing_at_a_step_lights_up_what_it_picked(editor):
     editor.make(BOX, {"id": "up", "kind": "extrude", "depth": 2, "pick": TOP})
     editor.step("up").hover()
-    editor.page.wait_for_timeout(600)
+    editor.rest()
     berry = """() => { const c = document.querySelector('canvas.overlay'), d = c.getContext('2d').getImageData(0, 0, c.width, c.height).data;
         let n = 0; for (let i = 0; i < d.length; i += 4) if (d[i + 3] > 60 && d[i] > 140 && d[i + 1] < 60) n++; return n; }"""
     assert editor.page.evaluate(berry) > 50
     editor.page.mouse.move(640, 790)
-    editor.page.wait_for_timeout(300)
+    editor.rest()
     assert editor.page.evaluate(berry) == 0
 
 

@@ -1,6 +1,5 @@
 """What the interface says: lines of the recipe, fields of every number that is stored, and what people search for."""
 
-import time
 
 from playwright.sync_api import expect
 
@@ -96,7 +95,7 @@ def test_what_cannot_be_picked_says_why(editor, page):
     expect(page.get_by_text("made below “you work here”, by Shell")).to_be_visible()
     page.get_by_role("button", name="Work below it").click()
     editor.wait_document(lambda d: d["parts"][0].get("mark") == "s")
-    time.sleep(0.5)
+    editor.rest()
     x, y = editor.at(RIM, 0.2, 0)
     page.mouse.click(x, y)
     editor.picked("1 face")
