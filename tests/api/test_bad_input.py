@@ -91,6 +91,8 @@ def test_typed_lengths(api):
     assert api.get("/api/length?text=12 cm %2B 3 mm&unit=cm") == {"value": 12.3}
     assert "cannot be read" in api.get("/api/length?text=abc&unit=cm", 422)["message"]
     assert api.get("/api/length?text=1&unit=km", 422)["code"] == "bad_request"
+    assert api.get("/api/number?text=3*8") == {"value": 24}
+    assert "a plain number is asked for" in api.get("/api/number?text=3 cm", 422)["message"]
 
 
 def test_every_answer_is_fenced(api):

@@ -238,6 +238,7 @@ def test_a_key_is_changed_and_leaves_the_command_that_had_it(editor):
     expect(page.get_by_label("Key of Bevel", exact=True)).to_have_text("–")
     page.keyboard.press("Escape")
     expect(page.get_by_role("dialog")).to_be_hidden()
+    editor.rest()
     editor.click(0, 0.2, 0)
     editor.picked("1 face")
     editor.key("b")

@@ -117,6 +117,11 @@ def test_a_new_build_is_named_and_begun_by_typing_at_once(editor, page):
     expect(page.get_by_label("Build name")).to_have_value("Galley pot shelf")
     width = page.locator(".start").get_by_label("width", exact=True)
     expect(width).to_be_focused()
+    page.locator(".start").get_by_role("radio", name="Torus").click()
+    page.keyboard.type("8")  # the sizes of the form just chosen have the keys
+    expect(page.locator(".start").get_by_label("radius", exact=True)).to_have_value("8")
+    page.locator(".start").get_by_role("radio", name="Box").click()
+    expect(width).to_be_focused()
     width.click()  # the first press takes the number whole though the field has the focus already
     page.keyboard.type("30")
     page.keyboard.press("Tab")
@@ -194,3 +199,30 @@ def test_the_builds_name_is_typed_and_left_with_the_keys_back_in_the_view(editor
     expect(page.get_by_test_id("save")).to_contain_text("saved")
     page.keyboard.press("Control+z")
     expect(name).to_have_value(build["name"])
+
+
+def test_what_cannot_be_read_in_a_number_is_told_and_typed_over(editor, page):
+    editor.make({"id": "drum", "kind": "cylinder", "radius": 10, "height": 20, "sides": 16})
+    editor.step("drum").get_by_role("button").first.click()
+    sides = editor.step("drum").get_by_label("sides", exact=True)
+    sides.click()
+    page.keyboard.type("12 cm")
+    page.keyboard.press("Enter")
+    told = page.get_by_text("a plain number is asked for")
+    expect(told).to_have_count(1)
+    expect(sides).to_be_focused()
+    page.keyboard.type("3*8")  # over what could not be read
+    page.keyboard.press("Enter")
+    editor.wait_steps(lambda s: s[0].get("sides") == 24)
+    expect(editor.view).to_be_focused()
+    angle = editor.step("drum").get_by_label("start angle", exact=True)
+    angle.click()
+    page.keyboard.type("360/16°")
+    page.keyboard.press("Enter")
+    editor.wait_steps(lambda s: s[0].get("start_angle") == 22.5)
+    # left by a click elsewhere, it is told as well, and the number stays
+    sides.click()
+    page.keyboard.type("many")
+    editor.step("drum").get_by_label("height", exact=True).click()
+    expect(page.get_by_text("'many' cannot be read")).to_have_count(1)
+    expect(sides).to_have_value("24")

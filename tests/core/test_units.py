@@ -1,6 +1,8 @@
+import re
+
 import pytest
 
-from rhytonic.core.units import BadExpression, parse_length
+from rhytonic.core.units import BadExpression, parse_length, parse_number
 
 
 @pytest.mark.parametrize("text, unit, value", [
@@ -17,3 +19,16 @@ def test_lengths(text, unit, value):
 def test_what_cannot_be_read_says_what_would_work(text):
     with pytest.raises(BadExpression):
         parse_length(text, "cm")
+
+
+@pytest.mark.parametrize("text, value", [("12", 12), ("3*8", 24), ("1/2", 0.5), ("0,5", 0.5), ("−7.25", -7.25), ("360/16", 22.5),
+                                         ("1 1/2", 1.5), ("1 m / 20 cm", 5)])
+def test_plain_numbers(text, value):
+    assert parse_number(text) == pytest.approx(value, abs=1e-12)
+
+
+@pytest.mark.parametrize("text, told", [("12 cm", "a plain number is asked for"), ("2 apples", "at 'apples'"), ("1/0", "divides by zero"),
+                                        ("1e999", "too large"), ("2 cm * 3 cm", "cannot be read"), ("", "such as"), ("2*(3", "cannot be read")])
+def test_what_is_no_plain_number_says_what_would_work(text, told):
+    with pytest.raises(BadExpression, match=re.escape(told)):
+        parse_number(text)

@@ -1,4 +1,4 @@
-"""Units of length, and typed expressions such as ``12 cm + 3 mm`` or ``1 1/2 in``."""
+"""Units of length, and typed values: lengths such as ``12 cm + 3 mm`` or ``1 1/2 in``, numbers such as ``3*8``."""
 
 from __future__ import annotations
 
@@ -22,6 +22,8 @@ UNITS: tuple[Unit, ...] = get_args(Unit)
 METRES: dict[Unit, float] = {"cm": 0.01, "mm": 0.001, "m": 1.0, "in": 0.0254, "ft": 0.3048}
 
 _LONGEST = 200
+_A_LENGTH = "write a length such as 12.5, 12 cm + 3 mm or 1 1/2 in"
+_A_NUMBER = "write a number such as 12.5, 3*8 or 1/2"
 _NAMES = {"'": "ft", '"': "in", "″": "in", "′": "ft"}
 _OPERATORS: dict[type[ast.operator], Callable[[pint.Quantity, pint.Quantity], pint.Quantity]] = {
     ast.Add: operator.add,
@@ -52,7 +54,7 @@ _NUMBER = re.compile(r"(?P<whole>\d+)\s+(?P<num>\d+)\s*/\s*(?P<den>\d+)|(?P<plai
 _UNIT = re.compile(r"\s*(cm|mm|m|in|ft|\"|'|″|′)(?![A-Za-z])")
 
 
-def _to_python(text: str) -> str:
+def _to_python(text: str, would_work: str) -> str:
     """Rewrite a typed expression as arithmetic over ``Q(number, unit)`` calls."""
     out: list[str] = []
     at = 0
@@ -63,8 +65,7 @@ def _to_python(text: str) -> str:
             continue
         found = _NUMBER.match(text, at)
         if not found:
-            raise BadExpression(f"'{text}' cannot be read at '{text[at:at + 8]}'; "
-                                "write a length such as 12.5, 12 cm + 3 mm or 1 1/2 in")
+            raise BadExpression(f"'{text}' cannot be read at '{text[at:at + 8]}'; {would_work}")
         at = found.end()
         if found["whole"]:
             number = f"({found['whole']}+{found['num']}/{found['den']})"
@@ -92,9 +93,38 @@ def parse_length(text: str, unit: Unit) -> float:
     Raises:
         BadExpression: the text is empty, too long, not arithmetic over lengths, or not finite.
     """
+    result = _read(text, unit, _A_LENGTH)
+    metres = _plain(result) * METRES[unit] if result.dimensionless else result.to("m").magnitude
+    return _finite(float(metres) / METRES[unit], text)
+
+
+def parse_number(text: str) -> float:
+    """Read a typed number that is no length: a count, a share, an angle in degrees. Arithmetic works as in lengths.
+
+    Raises:
+        BadExpression: the text is empty, too long, no arithmetic, has a unit, or is not finite.
+    """
+    result = _read(text, "m", _A_NUMBER)
+    if not result.dimensionless:
+        raise BadExpression(f"'{text}' is a length, and a plain number is asked for; {_A_NUMBER}")
+    return _finite(_plain(result), text)
+
+
+def _plain(result: pint.Quantity) -> float:
+    return float(result.to("dimensionless").magnitude)  # 1 m / 20 cm is 5
+
+
+def _finite(value: float, text: str) -> float:
+    if not math.isfinite(value):
+        raise BadExpression(f"'{text}' is too large")
+    return round(value, 12)
+
+
+def _read(text: str, unit: Unit, would_work: str) -> pint.Quantity:
+    """What a text comes to, a length or a plain number; numbers beside lengths are in ``unit``."""
     text = text.strip().replace(",", ".").replace("−", "-").replace("×", "*")
     if not text or len(text) > _LONGEST:
-        raise BadExpression("type a length such as 12.5, 12 cm + 3 mm or 1 1/2 in")
+        raise BadExpression(would_work)
     import pint  # a quarter of a second, needed once somebody types a sum
 
     registry = _registry()
@@ -118,16 +148,14 @@ def parse_length(text: str, unit: Unit) -> float:
             return registry.Quantity(number, str(name.value) or "dimensionless")
         if isinstance(node, ast.Constant) and isinstance(node.value, int | float):
             return registry.Quantity(float(node.value), "dimensionless")
-        raise BadExpression(f"'{text}' is not a sum of lengths; write 12.5, 12 cm + 3 mm or 1 1/2 in")
+        raise BadExpression(f"'{text}' cannot be read; {would_work}")
 
     try:
-        result = value(ast.parse(_to_python(text), mode="eval"))
-        metres = result.magnitude * METRES[unit] if result.dimensionless else result.to("m").magnitude
+        result = value(ast.parse(_to_python(text, would_work), mode="eval"))
+        if not result.dimensionless:
+            result.to("m")
     except ZeroDivisionError:
         raise BadExpression(f"'{text}' divides by zero") from None
     except (SyntaxError, RecursionError, MemoryError, pint.DimensionalityError, OverflowError):
-        raise BadExpression(f"'{text}' is not a length; write 12.5, 12 cm + 3 mm or 1 1/2 in") from None
-    out = float(metres) / METRES[unit]
-    if not math.isfinite(out):
-        raise BadExpression(f"'{text}' is too large")
-    return round(out, 12)
+        raise BadExpression(f"'{text}' cannot be read; {would_work}") from None
+    return result

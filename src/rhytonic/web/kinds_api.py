@@ -11,7 +11,7 @@ from flask import Response, current_app
 from .. import __version__
 from ..core.recipe.registry import KINDS
 from ..core.step.kind import Form, Step, StepKind
-from ..core.units import parse_length
+from ..core.units import parse_length, parse_number
 from .blueprint import blueprint
 from .schemas import (
     Fault,
@@ -21,6 +21,7 @@ from .schemas import (
     KnobInfo,
     LengthQuery,
     LengthValue,
+    NumberQuery,
     OfferInfo,
     Parameter,
     ParameterQuantity,
@@ -147,3 +148,9 @@ def health() -> Any:
 def length(query: LengthQuery) -> Any:
     """Read a typed length such as ``12 cm + 3 mm`` or ``1 1/2 in``, in the unit asked for."""
     return LengthValue(value=parse_length(query.text, query.unit)).model_dump()
+
+
+@api.get("/number", responses={200: LengthValue})
+def number(query: NumberQuery) -> Any:
+    """Read a typed number that is no length, such as ``3*8`` or ``1/2``."""
+    return LengthValue(value=parse_number(query.text)).model_dump()

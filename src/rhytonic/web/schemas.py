@@ -316,8 +316,11 @@ class ExportQuery(Told):
         default=[], description="ids of the parts and groups wanted; everything that is not hidden where it is left out")
 
 
-class LengthQuery(Told):
+class NumberQuery(Told):
     text: Annotated[str, Field(max_length=200)]
+
+
+class LengthQuery(NumberQuery):
     unit: Unit = "cm"
 
 

@@ -76,7 +76,7 @@ export function NewPartForm({ onDone, start = false }: { readonly onDone?: () =>
   const first = useFirstField(onDone === undefined ? "page" : "dialog");
   // what was taken back may be wanted again: the keys stay the view's
   const undone = useEditor((s) => s.build?.redo != null);
-  const takes = onDone !== undefined || (start && !undone);
+  const takes = onDone !== undefined || chosen !== null || (start && !undone);
   const leave = onDone === undefined ? focusView : () => undefined;
   const picker = useRef<HTMLInputElement>(null);
   const value = (f: Field) => latest.current[f.label] ?? f.start;
@@ -90,6 +90,7 @@ export function NewPartForm({ onDone, start = false }: { readonly onDone?: () =>
     latest.current = Object.fromEntries(Object.entries(latest.current).filter(([label]) => PLACE.includes(label as never)));
     setValues(latest.current);
     choose(word);
+    setTimeout(() => first.ref.current?.focus({ cursor: "all" })); // who chose a form goes on with its sizes
   };
 
   const make = async () => {

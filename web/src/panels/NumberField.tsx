@@ -6,7 +6,7 @@ import { focusView } from "../interaction/focus";
 import { remember, usePrefs } from "../model/prefs";
 import { useEditor } from "../model/store";
 import { fromShown, shown, shownUnit, tidy, toShown } from "../model/units";
-import { undoOrRedo } from "../sync/build";
+import { tell, undoOrRedo } from "../sync/build";
 import { evaluate, track } from "../sync/expression";
 import { useFitting } from "./useFitting";
 
@@ -46,6 +46,9 @@ export function NumberField(p: Props) {
   const done = useRef(false);
   /** whether it was pressed since it got the focus: the first press takes the number whole, the next puts the caret */
   const pressed = useRef(false);
+  /** why what is typed cannot be read, and for which text that was told */
+  const why = useRef("");
+  const told = useRef<string | null>(null);
   /** Enter was pressed and the core still reads: Esc takes nothing back any more */
   const committing = useRef(false);
   const [offering, setOffering] = useState(false);
@@ -65,12 +68,13 @@ export function NumberField(p: Props) {
   const read = async (typed: string): Promise<number | null> => {
     const mine = ++turn.current;
     try {
-      const value = fromShown(await evaluate(typed, toShown(base.current, power), power === 1 ? unit : "m"), power);
+      const bare = power !== 1 && suffix !== "" && typed.endsWith(suffix) ? typed.slice(0, -suffix.length) : typed; // 30°, 50 %
+      const value = fromShown(await evaluate(bare, toShown(base.current, power), power === 1 ? unit : null), power);
       if (mine !== turn.current) return null;
       setFault(null);
       return p.whole ? Math.round(value) : value;
     } catch (error) {
-      if (mine === turn.current) setFault(sentence(error));
+      if (mine === turn.current) setFault((why.current = sentence(error)));
       return null;
     }
   };
@@ -95,6 +99,8 @@ export function NumberField(p: Props) {
     committing.current = false;
     if (value === null) {
       done.current = false;
+      if (told.current !== text) tell(why.current);
+      told.current = text; // leaving it after Enter does not tell it again
       return false;
     }
     setText(null);
@@ -137,6 +143,7 @@ export function NumberField(p: Props) {
           className="number"
           onFocus={(e) => {
             done.current = false;
+            told.current = null;
             e.target.select();
           }}
           onMouseDown={(e) => {
@@ -169,7 +176,7 @@ export function NumberField(p: Props) {
               if (text === null && p.onCancel !== undefined) give(p.value);
               const read = track(commit());
               if (plain) done?.(); // what is pressed from now on is meant for the view
-              else void read.then((fine) => fine && document.activeElement === field && done?.());
+              else void read.then((fine) => document.activeElement === field && (fine ? done?.() : field.select()));
             }
             if ((e.ctrlKey || e.metaKey) && e.key.toLowerCase() === "z" && text === null) {
               e.preventDefault(); // nothing was typed that could be taken back here

@@ -15,16 +15,17 @@ export function track<T>(value: Promise<T>): Promise<T> {
   return value;
 }
 
-/** Reads a typed value: the core reads lengths, so that units and sums mean the same everywhere. */
-async function read(text: string, unit: Unit): Promise<number> {
+/** Reads a typed value: the core does, so that units and sums mean the same everywhere. */
+async function read(text: string, unit: Unit | null): Promise<number> {
+  if (unit === null) return (await answer(api.GET("/api/number", { params: { query: { text } } }))).value;
   return (await answer(api.GET("/api/length", { params: { query: { text, unit } } }))).value;
 }
 
 /**
- * A typed value against the one that stands: `+2` adds, `*1.5` multiplies, `/2` divides, `+-2` subtracts; a leading minus is
+ * A typed value, a length in a unit or a plain number, against the one that stands: `+2` adds, `*1.5` multiplies, `/2` divides, `+-2` subtracts; a leading minus is
  * a negative value. Rejects with a sentence when it cannot be read.
  */
-export async function evaluate(text: string, base: number, unit: Unit): Promise<number> {
+export async function evaluate(text: string, base: number, unit: Unit | null): Promise<number> {
   const trimmed = text.trim();
   const sign = trimmed[0];
   const rest = trimmed.slice(1);
