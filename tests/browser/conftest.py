@@ -124,7 +124,7 @@ class Editor:
 
     def rest(self, frames=5):
         """Until the page has come to rest: so many frames on end nothing is asked of the server, drawn, moved or changed."""
-        if why := self.page.evaluate("([frames, patience]) => window.rest(frames, patience)", [frames, PATIENCE]):
+        if why := self.page.evaluate("([frames, patience]) => window.rest(frames, patience)", [frames, 3 * PATIENCE]):
             raise AssertionError(f"the page does not come to rest: {why}")
 
     def at(self, *point, view=None):
@@ -180,22 +180,18 @@ class Editor:
         return self.document()["parts"][part]["steps"]
 
     def wait_document(self, check):
-        """Until the stored document passes a check."""
+        """Until the stored document passes a check, and the page has heard of it: a press before that would be the last thing's."""
         end = time.monotonic() + PATIENCE / 1000
-        while time.monotonic() < end:
-            if check(found := self.document()):
-                return found
+        while not check(found := self.document()):
+            if time.monotonic() > end:
+                raise AssertionError(f"the document is still {found}")
             time.sleep(0.03)
-        raise AssertionError(f"the document is still {found}")
+        self.rest(2)
+        return found
 
-    def wait_steps(self, check, what="the recipe"):
+    def wait_steps(self, check):
         """Until the stored recipe passes a check."""
-        end = time.monotonic() + PATIENCE / 1000
-        while time.monotonic() < end:
-            if check(found := self.steps()):
-                return found
-            time.sleep(0.03)
-        raise AssertionError(f"{what} is still {self.steps()}")
+        return self.wait_document(lambda d: check(d["parts"][0]["steps"]))["parts"][0]["steps"]
 
 
 @pytest.fixture
