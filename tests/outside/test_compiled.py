@@ -1,7 +1,7 @@
 """Compiled loops against the array library whose place they take, and against a reference library of exact predicates.
 
 Sources: numpy.org/doc/stable, einsum, cross, linalg.pinv; libigl's predicates on J. R. Shewchuk, Adaptive Precision
-Floating-Point Arithmetic, Discrete & Computational Geometry 18, 1997.
+Floating-Point Arithmetic, Discrete & Computational Geometry 18, 1997; shapely's manual, distance, of points to a boundary.
 """
 
 from __future__ import annotations
@@ -13,8 +13,10 @@ from pathlib import Path
 
 import numpy as np
 import pytest
+import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from scipy.spatial.transform import Rotation
 
 from rhytonic.core.compiled import NEW_POINTS, POINTS, compiled
 from rhytonic.core.construct.enclosed import Enclosed
@@ -24,6 +26,7 @@ from rhytonic.core.mesh.mesh import Mesh
 from rhytonic.core.mesh.patch import patch_of
 from rhytonic.core.mesh.topology import Topology
 from rhytonic.core.mesh.triangulate import triangulate
+from rhytonic.core.pick.depth import about, depth
 
 ROOT = Path(__file__).parents[2]
 _SEEDS = st.integers(0, 2**32 - 1)
@@ -127,6 +130,40 @@ def test_the_volumes_slope_is_that_between_two_places(seed: int) -> None:
     step = 1e-5
     ends = [enclosed._volume(at + s * step * way, split) for s in (1, -1)]
     assert slope == pytest.approx((ends[0] - ends[1]) / (2 * step), rel=1e-5, abs=1e-6)
+
+
+@given(_SEEDS, st.integers(3, 9))
+def test_depths_within_a_convex_polygon_are_the_distances_to_its_boundary(seed: int, corners: int) -> None:
+    r = np.random.default_rng(seed)
+    angles = np.sort(r.uniform(0, 2 * np.pi, corners))
+    flat = np.column_stack([2 * np.cos(angles), np.sin(angles)])  # on an ellipse: convex
+    outline = shapely.Polygon(flat)
+    if outline.area < 0.1:
+        return
+    at = r.uniform([-2, -1], [2, 1], (40, 2))
+    turn, shift = Rotation.random(random_state=r), r.normal(size=3)
+    placed = [turn.apply(np.column_stack([p, np.zeros(len(p))])) + shift for p in (flat, at)]
+    told = depth(*placed)
+    inside = shapely.contains_xy(outline, at)
+    np.testing.assert_allclose(told[inside], shapely.distance(outline.exterior, shapely.points(at[inside])), atol=1e-9)
+    assert (told[~inside] < 1e-9).all()
+    assert about(placed[1], np.zeros(40), np.arange(40), placed[0])[inside].all()
+    # a point lifted off the plane by more than a fifth of the size is as far outside as it is off
+    size = np.sqrt(((flat - flat.mean(axis=0)) ** 2).sum(axis=1)).max()
+    lifted = placed[1] + turn.apply([0, 0, 0.3 * size])
+    np.testing.assert_allclose(depth(placed[0], lifted), -0.3 * size, atol=1e-9)
+
+
+@given(_SEEDS)
+def test_depths_along_an_edge_are_what_is_left_to_its_ends(seed: int) -> None:
+    r = np.random.default_rng(seed)
+    ends, shares = r.normal(size=(2, 3)), r.uniform(-1, 2, 20)
+    length = float(np.sqrt(((ends[1] - ends[0]) ** 2).sum()))
+    told = depth(ends, ends[0] + shares[:, None] * (ends[1] - ends[0]))
+    np.testing.assert_allclose(told, np.minimum(shares, 1 - shares) * length, atol=1e-9)
+    assert (depth(ends[:1], ends) > 0).tolist() == [True, False]  # a point is at itself alone
+    far = ends.mean(axis=0) + 10
+    assert not about(np.array([far]), np.zeros(1), np.array([0]), ends)[0]
 
 
 def test_compiled_loops_stay_within_their_arrays(tmp_path: Path) -> None:

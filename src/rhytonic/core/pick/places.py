@@ -7,15 +7,16 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..compiled import FLOATS, INTS, NEW_BOOLS, NEW_FLOATS, NEW_POINTS, POINTS, compiled
+from ..compiled import INTS, NEW_FLOATS, NEW_POINTS, POINTS, compiled
 from ..lineage.history import History, Record
 from ..lineage.origins import Origins, in_box, origins, unrolled
-from ..mesh.geometry import Floats, cross, lengths, unit
+from ..mesh.geometry import Floats, lengths, unit
 from ..mesh.mesh import Mesh
 from ..mesh.names import Ids
 from ..mesh.topology import Bools, Ints
 from . import rules
 from .convert import Kind
+from .depth import about, depth
 
 #: the share of its own width by which an element's middle must lie within a place
 _MARGIN = 0.1
@@ -124,24 +125,25 @@ def at_places(mesh: Mesh, history: History, kind: Kind, places: Sequence[rules.P
     chosen = np.zeros(len(e.middle), bool)
     empty = 0
     makes: dict[tuple[str, str], tuple[Ints, Ints]] = {}  # what was made alike, and the rest: most places share theirs
+    margin = _MARGIN * e.narrow
     for place in places:  # bounded by MOST
-        nearest = None
+        nearest, points = None, np.array(place.points, float)
         if (place.by, place.role) not in makes:
             same = _same_make(e, history, place)
             makes[place.by, place.role] = np.flatnonzero(usable & same), np.flatnonzero(usable & ~same)
         for candidates in makes[place.by, place.role]:
             if not candidates.size:
                 continue
-            about = _about(e, place, candidates)
-            if about.size:
-                inside, _ = _lying(e, place, about)
-                between[about[inside > -_MARGIN * e.narrow[about]]] += 1
-                within = _foremost(e, place, about, inside > _MARGIN * e.narrow[about])
+            near_it = candidates[about(e.middle, margin, candidates, points)]
+            if near_it.size:
+                inside, _ = _lying(e, place, points, near_it)
+                between[near_it[inside > -margin[near_it]]] += 1
+                within = _foremost(e, place, near_it, inside > margin[near_it])
                 if within.size:
                     chosen[within] = True
                     break
             if near and nearest is None:
-                nearest = candidates[int(np.argmin(_lying(e, place, candidates)[1]))]
+                nearest = candidates[int(np.argmin(_lying(e, place, points, candidates)[1]))]
             if not near:
                 empty += 1
                 break
@@ -164,27 +166,9 @@ def _same_make(e: _Elements, history: History, place: rules.Place) -> Bools:
     return same
 
 
-def _about(e: _Elements, place: rules.Place, candidates: Ints) -> Ints:
-    """Candidates that may lie within a place or on its rim, by its box."""
-    points = np.asarray(place.points, float)
-    low, high = points.min(axis=0), points.max(axis=0)
-    reach = (high - low) / 2 + float(lengths(points - points.mean(axis=0)).max()) / 2 + 1e-3
-    return candidates[_in_reach(e.middle, _MARGIN * e.narrow, candidates, (low + high) / 2, reach)]
-
-
-@compiled(NEW_BOOLS, POINTS, FLOATS, INTS, FLOATS, FLOATS)
-def _in_reach(middle: Floats, more: Floats, candidates: Ints, centre: Floats, reach: Floats) -> Bools:
-    out = np.empty(len(candidates), np.bool_)
-    for i in range(len(candidates)):
-        c = candidates[i]
-        out[i] = (abs(middle[c, 0] - centre[0]) <= reach[0] + more[c] and abs(middle[c, 1] - centre[1]) <= reach[1] + more[c]
-                  and abs(middle[c, 2] - centre[2]) <= reach[2] + more[c])
-    return out
-
-
-def _lying(e: _Elements, place: rules.Place, candidates: Ints) -> tuple[Floats, Floats]:
-    """(n,) how far inside a place candidates lie, negative outside; and how far from its middle."""
-    points, at = np.asarray(place.points, float), e.middle[candidates]
+def _lying(e: _Elements, place: rules.Place, points: Floats, candidates: Ints) -> tuple[Floats, Floats]:
+    """(n,) how far inside a place with these points candidates lie, negative outside; and how far from its middle."""
+    at = e.middle[candidates]
     aside = np.zeros(candidates.size)
     if e.kind == "edges":
         ends = e.origins.rest[e.mesh.topology.edges[candidates]]
@@ -194,7 +178,7 @@ def _lying(e: _Elements, place: rules.Place, candidates: Ints) -> tuple[Floats, 
             at = ends.mean(axis=1)
         along, way = unit(points[-1:] - points[:1]), unit(ends[:, 1] - ends[:, 0])
         aside = 1 - np.abs(way @ along[0])
-    inside = np.where(aside < 0.1, _depth(points, at), -np.inf)
+    inside = np.where(aside < 0.1, depth(points, at), -np.inf)
     alike = np.abs(e.present[candidates] - place.at).max(axis=1)
     return inside, lengths(at - points.mean(axis=0)) + _LATER * alike + aside
 
@@ -250,31 +234,4 @@ def _face_spreads(points: Floats, middle: Floats, corners: Ints, offsets: Ints) 
             for k in range(3):
                 out[f] += (points[corners[c], k] - middle[f, k]) ** 2
         out[f] = np.sqrt(out[f] / (offsets[f + 1] - offsets[f]))
-    return out
-
-
-def _depth(points: Floats, middle: Floats) -> Floats:
-    """(n,) how far inside a polygon (k, 3), a segment or a point each of ``middle`` (n, 3) lies; negative outside."""
-    centre = points.mean(axis=0)
-    off = middle - centre
-    size = float(lengths(points - centre).max(initial=0.0))
-    if len(points) == 1 or size < 1e-9:
-        near: Floats = 1e-6 - lengths(off)
-        return near
-    onward = np.roll(points, -1, axis=0)
-    normal = cross(points - centre, onward - centre).sum(axis=0)
-    area = float(lengths(normal[None])[0])
-    if len(points) == 2 or area < 1e-7 * size * size:  # flattened to a line
-        way = unit((points[np.argmax(lengths(points - points[0]))] - points[0])[None])[0]
-        along = off @ way
-        half = np.abs((points - centre) @ way).max()
-        aside = lengths(off - along[:, None] * way)
-        lying: Floats = np.where(aside < 0.1 * size + 1e-6, half - np.abs(along), -aside)
-        return lying
-    normal /= area
-    above = np.abs(off @ normal)
-    inward = cross(normal[None], onward - points)
-    length = np.maximum(lengths(onward - points), 1e-12)
-    depth = np.einsum("nkj,kj->nk", middle[:, None] - points[None], inward / length[:, None]).min(axis=1)
-    out: Floats = np.where(above < 0.2 * size, depth, -above)
     return out
