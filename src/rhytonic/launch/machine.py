@@ -115,3 +115,15 @@ def _interface() -> None:
     if done.returncode:
         stop(f"the interface cannot be built: {(done.stdout + done.stderr).strip()[-1500:]}")
     stamp.write_text(want)
+
+
+def main(command: str) -> None:
+    """Fetch what a command needs beside Python packages. Runs beside their installing, so it may use none of them."""
+    postgres_programs()
+    if command == "test":
+        chromium()
+    npm_packages()
+
+
+if __name__ == "__main__":
+    main(sys.argv[1])
