@@ -1,3 +1,4 @@
+import logging
 import os
 import tempfile
 import uuid
@@ -44,3 +45,24 @@ def database_url():
         yield url
     finally:
         cluster.remove()
+
+
+@pytest.hookimpl(wrapper=True)
+def pytest_runtest_call(item):
+    """No test passes over a fault inside that was told as a refusal: those that bring one about say so by ``faults``."""
+    seen = []
+
+    class Seen(logging.Handler):
+        def emit(self, record):
+            if record.exc_info and "unforeseen" in record.getMessage():
+                seen.append(record)
+
+    log, handler = logging.getLogger("rhytonic"), Seen(logging.ERROR)
+    log.addHandler(handler)
+    try:
+        result = yield
+    finally:
+        log.removeHandler(handler)
+    if seen and item.get_closest_marker("faults") is None:
+        raise seen[0].exc_info[1]
+    return result

@@ -94,6 +94,16 @@ class StepError(RhytonicError):
         return Problem((), self.message, self.part, self.step, self.parameter).sentence()
 
 
+class Unforeseen(StepError):
+    """A step that failed in a way nobody foresaw: a fault of ours, told with its step; what happened goes to the log."""
+
+    code = "unforeseen"
+
+    def __init__(self) -> None:
+        super().__init__("something went wrong inside Rhytonic while this step was worked out; everything else is as it was. "
+                         "Other numbers or another pick may work")
+
+
 class PickFoundNothing(StepError):
     code = "pick_found_nothing"
 

@@ -38,7 +38,11 @@ class Origins:
 
 @dataclass(frozen=True)
 class Carrying:
-    """How one step hands origins on: old elements that stay (−1 for new ones), and where new vertices come from."""
+    """How one step hands origins on: old elements that stay (−1 for new ones), and where new vertices come from.
+
+    A step that brings elements of other parts in numbers them behind those of the part: they have no place in its form,
+    nor has what is made of them.
+    """
 
     kept_vertices: Ints
     kept_faces: Ints
@@ -47,11 +51,14 @@ class Carrying:
     def __call__(self, above: Origins, number: int) -> Origins:
         kept = self.kept_vertices
         source = self.vertex_source()
+        own = len(above.rest)
         if isinstance(source, np.ndarray):
-            rest = np.where((source >= 0)[:, None], above.rest[np.maximum(source, 0)], np.nan) if len(above.rest) \
-                else np.full((source.size, 3), np.nan)
+            here = (source >= 0) & (source < own)
+            rest = np.full((source.size, 3), np.nan)
+            rest[here] = above.rest[source[here]]
         else:
-            rest = source @ above.rest
+            foreign = np.full((source.shape[1] - own, 3), np.nan)
+            rest = source @ np.concatenate([above.rest, foreign])
         return Origins(rest, _maker(kept, above.vertex_maker, number), _maker(self.kept_faces, above.face_maker, number),
                        above.round)
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 import time
 from collections.abc import Callable, Collection
 from dataclasses import dataclass, field, replace
@@ -12,7 +13,7 @@ import numpy as np
 
 from .. import tolerance
 from ..curve.curve import Curve
-from ..errors import BadPick, StepError, TooLarge
+from ..errors import BadPick, RhytonicError, StepError, TooLarge, Unforeseen
 from ..files.model import Model
 from ..lineage.history import History
 from ..lineage.origins import in_box, in_round, rest_of
@@ -44,6 +45,8 @@ class _Said:
     all: str
     whole: str
 
+
+log = logging.getLogger("rhytonic")
 
 _MOST_SAYINGS = 20_000
 #: seconds that a step may take without being asked for once more
@@ -125,17 +128,28 @@ class Evaluator:
             if self.files is not None:
                 context = replace(context, file=self.files)
             try:
-                state = self.step(state, step, METRES[unit], context)
+                state = self._foreseen(state, step, METRES[unit], context)
             except StepError as error:
                 error.at(part.name, context.step, unit, METRES[unit])
                 if not tolerant:
                     raise
                 results.append(StepResult(step, state, before, error=error, unit=unit))
                 continue
-            except MemoryError:
-                raise StepError("ran out of memory; ask for fewer faces").at(part.name, context.step) from None
             results.append(StepResult(step, state, before, unit=unit))
         return Evaluation(part, start, results, time.perf_counter() - started)
+
+    def _foreseen(self, above: State, step: Step, metres: float, context: Context) -> State:
+        """:meth:`step`, whose faults are told with the step like everything else that can go wrong with it: one that nobody
+        foresaw must not keep a whole build from being opened."""
+        try:
+            return self.step(above, step, metres, context)
+        except RhytonicError:
+            raise
+        except MemoryError:
+            raise StepError("ran out of memory; ask for fewer faces") from None
+        except Exception as fault:
+            log.error("unforeseen, in step %s (%s)", context.step, step.kind, exc_info=fault)
+            raise Unforeseen from fault
 
     def step(self, above: State, step: Step, metres: float, context: Context) -> State:
         """Run one step on a state, from the caches where they know it."""

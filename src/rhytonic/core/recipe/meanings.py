@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 from collections.abc import Collection
 from typing import Any
 
@@ -11,7 +12,7 @@ from ..construct.rings import find_rings
 from ..construct.rings_in_form import first_in_form
 from ..construct.spread import is_lower
 from ..edit.insert_loop import InsertLoop
-from ..errors import StepError
+from ..errors import RhytonicError, StepError, Unforeseen
 from ..lineage.origins import rest_of
 from ..mesh.names import from_hex
 from ..pick import rules
@@ -24,6 +25,8 @@ from .part import Part
 from .registry import kind_of
 from .state import Evaluation, State
 
+log = logging.getLogger("rhytonic")
+
 #: picks of more elements than this are told by their ids alone
 MOST_IDS = 2_000
 
@@ -34,7 +37,15 @@ def with_meanings(part: Part, evaluation: Evaluation) -> Part:
     for number, step in enumerate(part.steps[:len(evaluation.results)]):
         above = evaluation.after(number)
         unit = evaluation.results[number].unit
-        steps.append(step if not step.enabled or above.curve is not None else _meant(step, above, METRES[unit]))
+        if step.enabled and above.curve is None:
+            try:
+                step = _meant(step, above, METRES[unit])
+            except RhytonicError:
+                raise
+            except Exception as fault:
+                log.error("unforeseen, in what step %s (%s) means", step.id, step.kind, exc_info=fault)
+                raise Unforeseen().at(part.name, step.id) from fault
+        steps.append(step)
     steps += part.steps[len(steps):]
     if all(one is two for one, two in zip(steps, part.steps, strict=True)):
         return part

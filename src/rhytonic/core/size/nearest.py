@@ -1,7 +1,8 @@
 """The nearest points of two sets of triangles.
 
-Branch and bound over two trees of boxes, a level at a time (N. Roussopoulos, S. Kelley, F. Vincent, SIGMOD 1995); triangles
-against triangles by their six edges each against the other (C. Ericson, Real-Time Collision Detection, 2005, section 5.1).
+Branch and bound over two trees of boxes (N. Roussopoulos, S. Kelley, F. Vincent, SIGMOD 1995), compiled; triangles against
+triangles by their edges against each other and their corners against the other's face (C. Ericson, Real-Time Collision
+Detection, 2005, sections 5.1.5 and 5.1.9), and where an edge of one passes through the other.
 """
 
 from __future__ import annotations
@@ -9,16 +10,19 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
+from numba import types
 
-from ..mesh.geometry import cross
+from ..compiled import COUNT, INTS, NEW_FLOATS, NEW_INTS, NEW_ROWS, NUMBER, POINTS, STACK, TRIPLE, YES, compiled
 from ..mesh.mesh import Floats
-from ..mesh.topology import Bools, Ints
+from ..mesh.topology import Ints
 from ..recipe.place import IDENTITY, Frame
+from .box_tree import BoxTree
 
-#: a leaf of the tree of boxes holds at most so many triangles
-_LEAF = 4
-#: pairs of leaves looked at first, to know better how near is near
-_FIRST = 64
+NO_PAIRS: Ints = np.zeros(0, np.int64)
+_Point = tuple[float, float, float]
+_FOUR, _SEVEN = types.UniTuple(types.float64, 4), types.UniTuple(types.float64, 7)
+#: a tree's boxes and triangles, as the compiled walks take them
+_TREE = (POINTS, POINTS, STACK, INTS, INTS)
 
 
 @dataclass(frozen=True)
@@ -30,206 +34,349 @@ class Nearest:
     pair: tuple[int, int] | None
 
 
-class BoxTree:
-    """Boxes round triangles, halved level by level at the middle of their longest side.
-
-    Attributes:
-        triangles: (n, 3, 3), in the order of the leaves.
-    """
-
-    def __init__(self, triangles: Floats) -> None:
-        n = len(triangles)
-        self.depth = max(int(np.ceil(np.log2(max(n, 1) / _LEAF))), 0)
-        centre = triangles.mean(axis=1)
-        order = np.arange(n)
-        self._bounds = [(np.arange(2**level + 1) * n) >> level for level in range(self.depth + 1)]
-        for level in range(self.depth):
-            starts = self._bounds[level]
-            node = np.repeat(np.arange(2**level), np.diff(starts))
-            c = centre[order]
-            size = np.maximum.reduceat(c, starts[:-1]) - np.minimum.reduceat(c, starts[:-1])
-            along = c[np.arange(n), size.argmax(axis=1)[node]]
-            order = order[np.lexsort((along, node))]
-        self.triangles = np.ascontiguousarray(triangles[order])
-        low, high = self.triangles.min(axis=1), self.triangles.max(axis=1)
-        lows = [np.minimum.reduceat(low, b[:-1]) for b in self._bounds]
-        highs = [np.maximum.reduceat(high, b[:-1]) for b in self._bounds]
-        self.first = np.cumsum([0, *(2**level for level in range(self.depth + 1))])
-        self._low, self._high = np.concatenate(lows), np.concatenate(highs)
-        self.middle, self.half = (self._low + self._high) / 2, (self._high - self._low) / 2
-        self.sample = np.concatenate([self.triangles[b[:-1], 0] for b in self._bounds])
-
-    def moved(self, frame: Frame) -> _Placed:
-        """The tree where a frame puts it: each box the least one along the axes that holds the moved box."""
-        if frame.is_identity:
-            return _Placed(self, frame, self.middle, self.half, self.sample)
-        return _Placed(self, frame, frame.apply(self.middle), self.half @ np.abs(frame.linear).T, frame.apply(self.sample))
-
-    def leaves(self, nodes: Ints) -> tuple[Ints, Bools]:
-        """(n, m) triangles of leaves, and which of them are there."""
-        b = self._bounds[self.depth]
-        most = int(np.diff(b).max(initial=0))
-        at = b[nodes][:, None] + np.arange(most)
-        there = at < b[nodes + 1][:, None]
-        return np.where(there, at, 0), there
-
-
-@dataclass(frozen=True, eq=False)
-class _Placed:
-    tree: BoxTree
-    frame: Frame
-    middle: Floats
-    half: Floats
-    sample: Floats
-
-    def corners(self, which: Ints) -> Floats:
-        """(n, 3, 3) triangles where they stand."""
-        points = self.tree.triangles[which]
-        return points if self.frame.is_identity else self.frame.apply(points.reshape(-1, 3)).reshape(-1, 3, 3)
-
-
 def nearest_pair(a: Floats, b: Floats) -> tuple[float, Floats]:
     """Distance between triangles a (n, 3, 3) and b (m, 3, 3), 0 where they touch or cross, and the (2, 3) points there."""
     found = nearest(BoxTree(a), IDENTITY, BoxTree(b))
     return found.distance, found.ends
 
 
-def nearest(one: BoxTree, frame: Frame, two: BoxTree, within: float = np.inf,
-            begin: tuple[int, int] | None = None) -> Nearest:
+def nearest(one: BoxTree, frame: Frame, two: BoxTree, within: float = np.inf, begin: tuple[int, int] | None = None,
+            but: Ints = NO_PAIRS) -> Nearest:
     """Distance between the triangles of a tree that a frame moves and those of another that stands still.
 
     Args:
         within: what is not nearer than this is not looked for; the distance is this then, and there is no pair.
         begin: triangles that were nearest a moment ago.
+        but: pairs of groups that are passed over, as :func:`pair_codes` tells them, ascending.
     """
-    a, b = one.moved(frame), two.moved(IDENTITY)
-    best = Nearest(within, np.zeros((2, 3)), None)
-    if begin is not None:
-        best = _better(best, a, b, np.array([begin[0]]), np.array([begin[1]]))
-    i = j = np.zeros(1, np.int64)
-    la = lb = 0
-    while True:
-        na, nb = one.first[la] + i, two.first[lb] + j
-        apart = np.linalg.norm(np.maximum(np.abs(a.middle[na] - b.middle[nb]) - a.half[na] - b.half[nb], 0.0), axis=1)
-        # two points of them are no nearer than the nearest, which bounds it from above; strictly, so that it is found below
-        samples = np.linalg.norm(a.sample[na] - b.sample[nb], axis=1).min(initial=np.inf)
-        near = (apart < best.distance) & (apart <= samples)
-        i, j, apart = i[near], j[near], apart[near]
-        if not i.size:
-            return best
-        if la == one.depth and lb == two.depth:
-            break
-        if la < one.depth and (lb == two.depth or _larger(a, na[near], b, nb[near])):
-            i, j, la = np.concatenate([2 * i, 2 * i + 1]), np.concatenate([j, j]), la + 1
-        else:
-            i, j, lb = np.concatenate([i, i]), np.concatenate([2 * j, 2 * j + 1]), lb + 1
-    order = np.argsort(apart, kind="stable")
-    for some in (order[:_FIRST], order[_FIRST:]):
-        some = some[apart[some] < best.distance]
-        if some.size and best.distance > 0:
-            best = _leaf_pairs(best, a, b, i[some], j[some])
-    return best
+    i, j = (-1, -1) if begin is None else begin
+    found = _walk(frame.linear, frame.shift[None], one.depth, two.depth, *_held(one), *_held(two), but, _groups(two), within, i, j)
+    ends = found[:6].reshape(2, 3)
+    if found[7] < 0:
+        return Nearest(within, np.zeros((2, 3)), None)
+    return Nearest(float(found[6]), ends, (int(found[7]), int(found[8])))
 
 
-def _larger(a: _Placed, na: Ints, b: _Placed, nb: Ints) -> bool:
-    return float(a.half[na].max()) >= float(b.half[nb].max())
+def touching(one: BoxTree, frame: Frame, two: BoxTree, within: float, but: Ints = NO_PAIRS) -> Ints:
+    """Codes of the pairs of groups that come within a distance, ascending, each once; those of ``but`` are passed over."""
+    return np.unique(_touching(frame.linear, frame.shift[None], one.depth, two.depth, *_held(one), *_held(two), but, _groups(two), within))
 
 
-def _leaf_pairs(best: Nearest, a: _Placed, b: _Placed, i: Ints, j: Ints) -> Nearest:
-    """The nearest of the triangles of leaves, where they are nearer than the best so far."""
-    (ours, is_ours), (theirs, is_theirs) = a.tree.leaves(i), b.tree.leaves(j)
-    shape = (i.size, ours.shape[1], theirs.shape[1])
-    there = is_ours[:, :, None] & is_theirs[:, None, :]
-    p = np.broadcast_to(ours[:, :, None], shape)[there]
-    q = np.broadcast_to(theirs[:, None, :], shape)[there]
-    one, two = a.corners(p), b.corners(q)
-    between = np.maximum(two.min(axis=1) - one.max(axis=1), one.min(axis=1) - two.max(axis=1))
-    apart = np.linalg.norm(np.maximum(between, 0.0), axis=1)
-    near = apart < best.distance
-    order = np.argsort(apart[near], kind="stable")
-    p, q, apart = p[near][order], q[near][order], apart[near][order]
-    for some in (slice(0, _FIRST), slice(_FIRST, None)):
-        still = apart[some] < best.distance
-        if still.any():
-            best = _better(best, a, b, p[some][still], q[some][still])
-    return best
+def pierced(one: BoxTree, frame: Frame, two: BoxTree, margin: float, groups: Ints) -> bool:
+    """Whether somewhere an edge passes through a triangle of the other side, by more than a margin on every side of where
+    it does; among pairs of groups of these codes, ascending."""
+    return bool(_pierced(frame.linear, frame.shift[None], one.depth, two.depth, *_held(one), *_held(two), groups, _groups(two), margin))
 
 
-def _better(best: Nearest, a: _Placed, b: _Placed, i: Ints, j: Ints) -> Nearest:
-    """The nearest of pairs of triangles, row by row, where it is nearer than the best so far."""
-    p, q = a.corners(i), b.corners(j)
-    for k in range(3):
-        for start, end, triangle, turned in ((p[:, k], p[:, (k + 1) % 3], q, False), (q[:, k], q[:, (k + 1) % 3], p, True)):
-            off, on_edge, on_triangle = _edge_to_triangle(start, end, triangle)
-            at = int(off.argmin())
-            if off[at] < best.distance:
-                ends = np.stack([on_triangle[at], on_edge[at]] if turned else [on_edge[at], on_triangle[at]])
-                best = Nearest(float(off[at]), ends, (int(i[at]), int(j[at])))
-    return best
+def pair_codes(ours: Ints, theirs: Ints, two: BoxTree) -> Ints:
+    """(n,) codes of pairs of groups of two trees, row by row."""
+    return ours * _groups(two) + theirs
 
 
-def _edge_to_triangle(start: Floats, end: Floats, triangle: Floats) -> tuple[Floats, Floats, Floats]:
-    """(n,) distances of segments to triangles, row by row, and the nearest points on both."""
-    candidates = [_segments(start, end, triangle[:, k], triangle[:, (k + 1) % 3]) for k in range(3)]
-    for point in (start, end):
-        candidates.append((point, _onto_triangle(point, triangle)))
-    ons = np.stack([c[0] for c in candidates])
-    tos = np.stack([c[1] for c in candidates])
-    off = np.linalg.norm(ons - tos, axis=2)
-    best = off.argmin(axis=0)
-    rows = np.arange(len(start))
-    out, on, to = off[best, rows], ons[best, rows], tos[best, rows]
-    hit, at = _crossing(start, end, triangle)
-    on[hit], to[hit], out[hit] = at[hit], at[hit], 0.0
-    return out, on, to
+def groups_of(codes: Ints, two: BoxTree) -> tuple[Ints, Ints]:
+    """The groups of both sides that codes tell."""
+    return codes // _groups(two), codes % _groups(two)
 
 
-def _dot(u: Floats, v: Floats) -> Floats:
-    out: Floats = np.einsum("ij,ij->i", u, v)
-    return out
+def _groups(tree: BoxTree) -> int:
+    return int(tree.group.max(initial=0)) + 1
 
 
-def _segments(p: Floats, p2: Floats, q: Floats, q2: Floats) -> tuple[Floats, Floats]:
-    """Nearest points of segments p – p2 and q – q2, row by row (Ericson, section 5.1.9)."""
-    d, e, r = p2 - p, q2 - q, p - q
+def _held(tree: BoxTree) -> tuple[Floats, Floats, Floats, Ints, Ints]:
+    return tree.middle, tree.half, tree.triangles, tree.starts, tree.group
+
+
+@compiled(NUMBER, TRIPLE, TRIPLE)
+def _dot(u: _Point, v: _Point) -> float:
+    return u[0] * v[0] + u[1] * v[1] + u[2] * v[2]
+
+
+@compiled(TRIPLE, TRIPLE, TRIPLE)
+def _less(u: _Point, v: _Point) -> _Point:
+    return u[0] - v[0], u[1] - v[1], u[2] - v[2]
+
+
+@compiled(TRIPLE, TRIPLE, TRIPLE, NUMBER)
+def _along(p: _Point, d: _Point, t: float) -> _Point:
+    return p[0] + t * d[0], p[1] + t * d[1], p[2] + t * d[2]
+
+
+@compiled(TRIPLE, TRIPLE, TRIPLE)
+def _cross(u: _Point, v: _Point) -> _Point:
+    return u[1] * v[2] - u[2] * v[1], u[2] * v[0] - u[0] * v[2], u[0] * v[1] - u[1] * v[0]
+
+
+@compiled(_SEVEN, TRIPLE, TRIPLE, TRIPLE, TRIPLE)
+def _segments(p: _Point, p2: _Point, q: _Point, q2: _Point) -> tuple[float, float, float, float, float, float, float]:
+    """Square of the distance of segments p – p2 and q – q2, and the nearest points of both (Ericson, 5.1.9)."""
+    d, e, r = _less(p2, p), _less(q2, q), _less(p, q)
     a, f, c, g, b = _dot(d, d), _dot(e, r), _dot(d, r), _dot(e, e), _dot(d, e)
     tiny = 1e-300
     det = a * g - b * b
-    s = np.where(det > 1e-12 * a * g, np.clip((b * f - c * g) / np.where(det > 0, det, 1.0), 0, 1), 0.0)
-    t = np.where(g > tiny, (b * s + f) / np.maximum(g, tiny), 0.0)
-    t_in = np.clip(t, 0, 1)
-    s = np.where(a > tiny, np.clip((b * t_in - c) / np.maximum(a, tiny), 0, 1), 0.0)
-    return p + s[:, None] * d, q + t_in[:, None] * e
+    s = 0.0
+    if det > 1e-12 * a * g:
+        s = min(max((b * f - c * g) / det, 0.0), 1.0)
+    t = 0.0
+    if g > tiny:
+        t = min(max((b * s + f) / g, 0.0), 1.0)
+    if a > tiny:
+        s = min(max((b * t - c) / a, 0.0), 1.0)
+    if g > tiny:
+        t = min(max((b * s + f) / g, 0.0), 1.0)
+    x, y = _along(p, d, s), _along(q, e, t)
+    w = _less(x, y)
+    return _dot(w, w), x[0], x[1], x[2], y[0], y[1], y[2]
 
 
-def _onto_triangle(p: Floats, triangle: Floats) -> Floats:
-    """Points put straight down onto triangles where they land inside; else the triangle's first corner, which its edges
-    better."""
-    o, u, v = triangle[:, 0], triangle[:, 1] - triangle[:, 0], triangle[:, 2] - triangle[:, 0]
-    w = p - o
+@compiled(_FOUR, TRIPLE, TRIPLE, TRIPLE, TRIPLE)
+def _onto(p: _Point, a: _Point, b: _Point, c: _Point) -> tuple[float, float, float, float]:
+    """Square of the distance of a point to a triangle's inside, straight down, and the place there; infinite where it does
+    not land inside: then an edge is nearer."""
+    u, v, w = _less(b, a), _less(c, a), _less(p, a)
     uu, uv, vv, wu, wv = _dot(u, u), _dot(u, v), _dot(v, v), _dot(w, u), _dot(w, v)
     det = uu * vv - uv * uv
-    flat = det <= 1e-14 * uu * vv
-    det = np.where(flat, 1.0, det)
-    s, t = (vv * wu - uv * wv) / det, (uu * wv - uv * wu) / det
-    inside = ~flat & (s >= 0) & (t >= 0) & (s + t <= 1)
-    out: Floats = np.where(inside[:, None], o + s[:, None] * u + t[:, None] * v, o)
+    if det > 1e-14 * uu * vv:
+        s, t = (vv * wu - uv * wv) / det, (uu * wv - uv * wu) / det
+        if s >= 0 and t >= 0 and s + t <= 1:
+            x = (a[0] + s * u[0] + t * v[0], a[1] + s * u[1] + t * v[1], a[2] + s * u[2] + t * v[2])
+            off = _less(p, x)
+            return _dot(off, off), x[0], x[1], x[2]
+    return np.inf, a[0], a[1], a[2]
+
+
+@compiled(_FOUR, TRIPLE, TRIPLE, TRIPLE, TRIPLE, TRIPLE)
+def _through(start: _Point, end: _Point, a: _Point, b: _Point, c: _Point) -> tuple[float, float, float, float]:
+    """Where a segment passes through a triangle (T. Möller, B. Trumbore, Journal of Graphics Tools 2(1), 1997), and by how
+    much on every side, in lengths; negative where it does not."""
+    u, v, d = _less(b, a), _less(c, a), _less(end, start)
+    h = _cross(d, v)
+    det = _dot(u, h)
+    size = np.sqrt(_dot(u, u) * _dot(v, v) * _dot(d, d))
+    if abs(det) <= 1e-12 * size:
+        return -1.0, 0.0, 0.0, 0.0
+    w = _less(start, a)
+    s = _dot(w, h) / det
+    q = _cross(w, u)
+    t, k = _dot(d, q) / det, _dot(v, q) / det
+    if s < 0 or t < 0 or s + t > 1 or k < 0 or k > 1:
+        return -1.0, 0.0, 0.0, 0.0
+    n = _cross(u, v)
+    area = np.sqrt(_dot(n, n))
+    e = _less(c, b)
+    above = abs(_dot(d, n)) / area * min(k, 1 - k)
+    beside = min(s * area / np.sqrt(_dot(v, v)), min(t * area / np.sqrt(_dot(u, u)), (1 - s - t) * area / np.sqrt(_dot(e, e))))
+    x = _along(start, d, k)
+    return min(above, beside), x[0], x[1], x[2]
+
+
+@compiled(TRIPLE, STACK, COUNT, COUNT)
+def _corner(triangles: Floats, i: int, k: int) -> _Point:
+    return triangles[i, k, 0], triangles[i, k, 1], triangles[i, k, 2]
+
+
+@compiled(TRIPLE, POINTS, POINTS, TRIPLE)
+def _moved(linear: Floats, shift: Floats, p: _Point) -> _Point:
+    return (linear[0, 0] * p[0] + linear[0, 1] * p[1] + linear[0, 2] * p[2] + shift[0, 0],
+            linear[1, 0] * p[0] + linear[1, 1] * p[1] + linear[1, 2] * p[2] + shift[0, 1],
+            linear[2, 0] * p[0] + linear[2, 1] * p[1] + linear[2, 2] * p[2] + shift[0, 2])
+
+
+@compiled(_SEVEN, TRIPLE, TRIPLE, TRIPLE, TRIPLE, TRIPLE, TRIPLE)
+def _triangles(a: _Point, b: _Point, c: _Point, x: _Point, y: _Point,
+               z: _Point) -> tuple[float, float, float, float, float, float, float]:
+    """Square of the distance of two triangles, 0 where they cross, and the nearest points of both."""
+    best = (np.inf, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0)
+    for one in ((a, b), (b, c), (c, a)):
+        for two in ((x, y), (y, z), (z, x)):
+            found = _segments(one[0], one[1], two[0], two[1])
+            if found[0] < best[0]:
+                best = found
+    for p in (a, b, c):
+        down = _onto(p, x, y, z)
+        if down[0] < best[0]:
+            best = (down[0], p[0], p[1], p[2], down[1], down[2], down[3])
+    for p in (x, y, z):
+        down = _onto(p, a, b, c)
+        if down[0] < best[0]:
+            best = (down[0], down[1], down[2], down[3], p[0], p[1], p[2])
+    if best[0] > 0:
+        for one in ((a, b), (b, c), (c, a)):
+            hit = _through(one[0], one[1], x, y, z)
+            if hit[0] >= 0:
+                return 0.0, hit[1], hit[2], hit[3], hit[1], hit[2], hit[3]
+        for two in ((x, y), (y, z), (z, x)):
+            hit = _through(two[0], two[1], a, b, c)
+            if hit[0] >= 0:
+                return 0.0, hit[1], hit[2], hit[3], hit[1], hit[2], hit[3]
+    return best
+
+
+@compiled(YES, INTS, COUNT)
+def _among(codes: Ints, code: int) -> bool:
+    """Whether an ascending list has a code."""
+    low, high = 0, len(codes)
+    while low < high:
+        middle = (low + high) // 2
+        if codes[middle] < code:
+            low = middle + 1
+        else:
+            high = middle
+    return low < len(codes) and codes[low] == code
+
+
+@compiled(NUMBER, POINTS, POINTS, POINTS, POINTS, POINTS, POINTS, COUNT, COUNT)
+def _apart(linear: Floats, shift: Floats, middle: Floats, half: Floats, middle2: Floats, half2: Floats, i: int, j: int) -> float:
+    """Square of the distance of two boxes, the first of which is moved: the least one along the axes that holds it."""
+    out = 0.0
+    for k in range(3):
+        m, h = shift[0, k], 0.0
+        for n in range(3):
+            m += linear[k, n] * middle[i, n]
+            h += abs(linear[k, n]) * half[i, n]
+        gap = abs(m - middle2[j, k]) - h - half2[j, k]
+        if gap > 0:
+            out += gap * gap
     return out
 
 
-def _crossing(start: Floats, end: Floats, triangle: Floats) -> tuple[np.ndarray, Floats]:
-    """Which segments pass through triangles, and where (T. Möller, B. Trumbore, Journal of Graphics Tools 2(1), 1997)."""
-    o, u, v = triangle[:, 0], triangle[:, 1] - triangle[:, 0], triangle[:, 2] - triangle[:, 0]
-    d = end - start
-    h = cross(d, v)
-    det = _dot(u, h)
-    scale = np.linalg.norm(u, axis=1) * np.linalg.norm(v, axis=1) * np.linalg.norm(d, axis=1)
-    real = np.abs(det) > 1e-12 * scale
-    inverse = 1.0 / np.where(real, det, 1.0)
-    w = start - o
-    s = _dot(w, h) * inverse
-    q = cross(w, u)
-    t = _dot(d, q) * inverse
-    along = _dot(v, q) * inverse
-    hit = real & (s >= 0) & (t >= 0) & (s + t <= 1) & (along >= 0) & (along <= 1)
-    return hit, start + along[:, None] * d
+@compiled(COUNT, NEW_ROWS, COUNT, POINTS, POINTS, POINTS, POINTS, POINTS, POINTS, COUNT, COUNT, COUNT, COUNT)
+def _push(places: Ints, size: int, linear: Floats, shift: Floats, middle: Floats, half: Floats, middle2: Floats, half2: Floats,
+          i: int, j: int, leaf: int, leaf2: int) -> int:
+    """The two pairs below a pair of boxes, the larger of which is parted; the nearer one comes next."""
+    wide, wide2 = 0.0, 0.0
+    for k in range(3):
+        wide, wide2 = max(wide, half[i, k]), max(wide2, half2[j, k])
+    if i < leaf and (j >= leaf2 or wide >= wide2):
+        one, two, one2, two2 = 2 * i + 1, 2 * i + 2, j, j
+    else:
+        one, two, one2, two2 = i, i, 2 * j + 1, 2 * j + 2
+    first = _apart(linear, shift, middle, half, middle2, half2, one, one2)
+    second = _apart(linear, shift, middle, half, middle2, half2, two, two2)
+    if first < second:
+        one, two, one2, two2 = two, one, two2, one2
+    places[0, size], places[1, size] = one, one2
+    places[0, size + 1], places[1, size + 1] = two, two2
+    return size + 2
+
+
+@compiled(NEW_FLOATS, POINTS, POINTS, COUNT, COUNT, *_TREE, *_TREE, INTS, COUNT, NUMBER, COUNT, COUNT)
+def _walk(linear, shift, depth, depth2, middle, half, triangles, starts, group, middle2, half2,  # type: ignore[no-untyped-def]
+          triangles2, starts2, group2, but, groups, within, i0, j0):
+    """Ends (6), distance and pair (2) of the nearest two triangles; the pair is −1 where none is nearer than ``within``."""
+    out = np.full(9, -1.0)
+    best = within * within
+    places = np.empty((2, depth + depth2 + 4), np.int64)
+    size = 0
+    if i0 >= 0 and not _among(but, group[i0] * groups + group2[j0]):
+        a, b, c = (_moved(linear, shift, _corner(triangles, i0, 0)), _moved(linear, shift, _corner(triangles, i0, 1)),
+                   _moved(linear, shift, _corner(triangles, i0, 2)))
+        found = _triangles(a, b, c, _corner(triangles2, j0, 0), _corner(triangles2, j0, 1), _corner(triangles2, j0, 2))
+        if found[0] < best:
+            best = found[0]
+            for k in range(6):
+                out[k] = found[k + 1]
+            out[7], out[8] = i0, j0
+    places[0, 0], places[1, 0] = 0, 0
+    size = 1
+    leaf, leaf2 = len(starts) - 2, len(starts2) - 2  # the first leaf stands behind all boxes above
+    while size:
+        size -= 1
+        i, j = places[0, size], places[1, size]
+        if _apart(linear, shift, middle, half, middle2, half2, i, j) >= best:
+            continue
+        if i >= leaf and j >= leaf2:
+            for p in range(starts[i - leaf], starts[i - leaf + 1]):
+                a, b, c = (_moved(linear, shift, _corner(triangles, p, 0)), _moved(linear, shift, _corner(triangles, p, 1)),
+                           _moved(linear, shift, _corner(triangles, p, 2)))
+                for q in range(starts2[j - leaf2], starts2[j - leaf2 + 1]):
+                    x, y, z = _corner(triangles2, q, 0), _corner(triangles2, q, 1), _corner(triangles2, q, 2)
+                    gap = 0.0
+                    for k in range(3):
+                        more = max(min(x[k], min(y[k], z[k])) - max(a[k], max(b[k], c[k])),
+                                   min(a[k], min(b[k], c[k])) - max(x[k], max(y[k], z[k])))
+                        if more > 0:
+                            gap += more * more
+                    if gap >= best or (len(but) and _among(but, group[p] * groups + group2[q])):
+                        continue
+                    found = _triangles(a, b, c, x, y, z)
+                    if found[0] < best:
+                        best = found[0]
+                        for k in range(6):
+                            out[k] = found[k + 1]
+                        out[7], out[8] = p, q
+            continue
+        size = _push(places, size, linear, shift, middle, half, middle2, half2, i, j, leaf, leaf2)
+    out[6] = np.sqrt(best)
+    return out
+
+
+@compiled(NEW_INTS, POINTS, POINTS, COUNT, COUNT, *_TREE, *_TREE, INTS, COUNT, NUMBER)
+def _touching(linear, shift, depth, depth2, middle, half, triangles, starts, group, middle2, half2,  # type: ignore[no-untyped-def]
+              triangles2, starts2, group2, but, groups, within):
+    """Codes of the pairs of groups that come within a distance, as they are met."""
+    out = np.empty(64, np.int64)
+    count = 0
+    places = np.empty((2, depth + depth2 + 4), np.int64)
+    places[0, 0], places[1, 0] = 0, 0
+    size = 1
+    best = within * within
+    leaf, leaf2 = len(starts) - 2, len(starts2) - 2
+    while size:
+        size -= 1
+        i, j = places[0, size], places[1, size]
+        if _apart(linear, shift, middle, half, middle2, half2, i, j) > best:
+            continue
+        if i < leaf or j < leaf2:
+            size = _push(places, size, linear, shift, middle, half, middle2, half2, i, j, leaf, leaf2)
+            continue
+        for p in range(starts[i - leaf], starts[i - leaf + 1]):
+            a, b, c = (_moved(linear, shift, _corner(triangles, p, 0)), _moved(linear, shift, _corner(triangles, p, 1)),
+                       _moved(linear, shift, _corner(triangles, p, 2)))
+            for q in range(starts2[j - leaf2], starts2[j - leaf2 + 1]):
+                code = group[p] * groups + group2[q]
+                if (count and out[count - 1] == code) or _among(but, code):
+                    continue
+                found = _triangles(a, b, c, _corner(triangles2, q, 0), _corner(triangles2, q, 1), _corner(triangles2, q, 2))
+                if found[0] <= best:
+                    if count == len(out):
+                        more = np.empty(2 * count, np.int64)
+                        more[:count] = out
+                        out = more
+                    out[count] = code
+                    count += 1
+    return out[:count].copy()
+
+
+@compiled(YES, POINTS, POINTS, COUNT, COUNT, *_TREE, *_TREE, INTS, COUNT, NUMBER)
+def _pierced(linear, shift, depth, depth2, middle, half, triangles, starts, group, middle2, half2,  # type: ignore[no-untyped-def]
+             triangles2, starts2, group2, only, groups, margin):
+    """Whether an edge passes through a triangle of the other side by more than a margin."""
+    places = np.empty((2, depth + depth2 + 4), np.int64)
+    places[0, 0], places[1, 0] = 0, 0
+    size = 1
+    leaf, leaf2 = len(starts) - 2, len(starts2) - 2
+    while size:
+        size -= 1
+        i, j = places[0, size], places[1, size]
+        if _apart(linear, shift, middle, half, middle2, half2, i, j) > 0:
+            continue
+        if i < leaf or j < leaf2:
+            size = _push(places, size, linear, shift, middle, half, middle2, half2, i, j, leaf, leaf2)
+            continue
+        for p in range(starts[i - leaf], starts[i - leaf + 1]):
+            a, b, c = (_moved(linear, shift, _corner(triangles, p, 0)), _moved(linear, shift, _corner(triangles, p, 1)),
+                       _moved(linear, shift, _corner(triangles, p, 2)))
+            for q in range(starts2[j - leaf2], starts2[j - leaf2 + 1]):
+                if not _among(only, group[p] * groups + group2[q]):
+                    continue
+                x, y, z = _corner(triangles2, q, 0), _corner(triangles2, q, 1), _corner(triangles2, q, 2)
+                for one in ((a, b), (b, c), (c, a)):
+                    if _through(one[0], one[1], x, y, z)[0] > margin:
+                        return True
+                for two in ((x, y), (y, z), (z, x)):
+                    if _through(two[0], two[1], a, b, c)[0] > margin:
+                        return True
+    return False
+
+
+__all__ = ["BoxTree", "Nearest", "groups_of", "nearest", "nearest_pair", "pair_codes", "pierced", "touching"]
