@@ -82,7 +82,9 @@ def test_a_body_that_is_no_trial(api, build):
 
 def test_the_face_count_is_told_before_it_is_made(api, build):
     body = {"revision": build["revision"], "part": "part1", "step": {"kind": "subdivision", "levels": 6}}
-    assert api.post(f"/api/builds/{build['id']}/estimate", body) == {"faces": 24 * 4**5, "triangles": 2 * 24 * 4**5}
+    assert api.post(f"/api/builds/{build['id']}/estimate", body | {"replace": "soft"}) == {"faces": 24 * 4**5, "triangles": 2 * 24 * 4**5}
+    # one more stands below the one that is there
+    assert api.post(f"/api/builds/{build['id']}/estimate", body) == {"faces": 24 * 4**6, "triangles": 2 * 24 * 4**6}
 
 
 def test_what_a_step_picked_is_followed_to_the_cage(api):

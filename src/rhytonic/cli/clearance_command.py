@@ -34,7 +34,7 @@ def run(args: argparse.Namespace) -> int:
         found = clearance_among(document, built, args.part, wanted, min(max(args.steps, 1), 10_000))
         metres = METRES[document.unit]
         told = {"unit": document.unit, "least": found.least / metres, "at": found.at, "touches_at": found.touches_at,
-                "where": (found.where / metres).tolist()}
+                "touches": list(found.touches), "rests": found.rests, "where": (found.where / metres).tolist()}
         print(json.dumps(told, allow_nan=False))
     except RhytonicError as error:
         print(f"{args.file}: {error}".replace("\n", " "), file=sys.stderr)

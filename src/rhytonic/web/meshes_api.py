@@ -19,8 +19,8 @@ from ..core.recipe.assembly import followers
 from ..core.recipe.document import read_document
 from ..core.recipe.part import Part
 from ..core.recipe.place import placed
-from ..core.recipe.registry import KINDS, kind_of
-from ..core.step.kind import Context, Picking, Step
+from ..core.recipe.registry import KINDS, is_live, kind_of
+from ..core.step.kind import Context, Step
 from ..core.units import METRES
 from ..core.waiting import waited_for
 from . import packets
@@ -78,7 +78,7 @@ def trial_part(part: Part, trial: Trial) -> tuple[Part, int]:
         steps[at] = read
         _refuse_out_of_order(read, at, part.name)
         return part.model_copy(update={"steps": steps}), at
-    below = isinstance(read, Picking) and read.live
+    below = is_live(read)
     at = len(steps) if below else part.cage_end()
     _refuse_out_of_order(read, at, part.name)
     steps.insert(at, read)

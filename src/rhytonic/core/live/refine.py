@@ -10,8 +10,8 @@ Semi-sharp creases by the same paper and OpenUSD's uniform rule: an edge of shar
 their curve, more: it stays), blended with the rule of the next level by the mean sharpness of the edges that end being
 sharp there.
 
-Refinement depends on connectivity and creases alone. The first use of a connectivity works directly with gathers and
-bincount; from the second on a sparse operator per level turns a change of positions into one product each.
+Refinement depends on connectivity and creases alone: a level's tables are made once and kept, and a change of positions is
+three loops over them (``refine_points.py``).
 """
 
 from __future__ import annotations
@@ -20,7 +20,7 @@ import hashlib
 from collections import OrderedDict
 from functools import cached_property
 from threading import Lock
-from typing import Any, Literal, NamedTuple
+from typing import Literal, NamedTuple
 
 import numpy as np
 from scipy.sparse import csr_array, diags_array
@@ -28,6 +28,7 @@ from scipy.sparse import csr_array, diags_array
 from ..mesh.marks import INFINITE
 from ..mesh.mesh import Floats
 from ..mesh.topology import Bools, Ints, Topology
+from .refine_points import blend, pull, smooth
 
 Boundary = Literal["edge", "edge_and_corner"]
 
@@ -170,52 +171,28 @@ class Level:
         out: Bools = np.bincount(self.corner_edge, minlength=self.edges) != 2
         return out
 
+    @cached_property
+    def _starts(self) -> Ints:
+        return np.concatenate([[0], np.cumsum(self.sides)])
+
     def apply(self, points: Floats) -> Floats:
-        """(V', 3) refined points, computed directly.
-
-        Sums over neighbours are products with incidence matrices of ones, which need no sorting to be built; their
-        transposes scatter. A smooth vertex has as many edges as faces n, so with S the sum of (own + neighbour) over its
-        edges the rule (F + 2R + (n − 3) P) / n becomes (ΣF + S) / n² + (n − 3) / n · P.
-        """
-        v, e = self.vertices, self.edges
-        out = np.empty((self.out_vertices, 3))
-        edge, vertex, face = out[v:v + e], out[:v], out[v + e:]
-        starts = np.concatenate([[0], np.cumsum(self.sides)])
-        ones = np.ones(self.corners.size)
-        of_vertices = csr_array((ones, self.corners, starts), shape=(self.faces, v))
-        of_edges = csr_array((ones, self.corner_edge, starts), shape=(self.faces, e))
-        of_ends = csr_array((np.ones(2 * e), self.ends.ravel(), np.arange(0, 2 * e + 1, 2)), shape=(e, v))
-        np.divide(_times(of_vertices, points), self.sides[:, None], out=face)
-        ends = _times(of_ends, points)
-        np.add(_times(of_edges.T, face), ends, out=edge)
-        edge *= 0.25
-        n = np.maximum(self.valence, 1)[:, None]
-        np.add(_times(of_vertices.T, face), _times(of_ends.T, ends), out=vertex)
-        vertex /= n * n
-        vertex += points * ((n - 3) / n)
-        if self.sharp.any():
-            share = np.minimum(self.sharpness[self.sharp], 1.0)[:, None]
-            edge[self.sharp] = share * (ends[self.sharp] * 0.5) + (1 - share) * edge[self.sharp]
-        self._pull(vertex, points)
-        return out
-
-    def _pull(self, vertex: Floats, points: Floats) -> None:
-        """Give vertices on creases their place; ``vertex`` holds the smooth rule's."""
-        stays, curve, along, blend = self.rules
-        if blend is None:
-            vertex[stays] = points[stays]
-            vertex[curve] = 0.75 * points[curve] + 0.125 * (points[along[:, 0]] + points[along[:, 1]])
-            return
-        share, later_stays, later_curve, later_along = blend
+        """(V', 3) refined points."""
+        out = smooth(points, self.corners, self._starts, self.corner_edge, self.ends, self.sharpness, self.valence)
+        stays, curve, along, blending = self.rules
+        vertex = out[:self.vertices]
+        if blending is None:
+            pull(vertex, points, stays, curve, along)
+            return out
+        share, later_stays, later_curve, later_along = blending
         later = vertex.copy()
-        for at, (s, c, a) in ((vertex, (stays, curve, along)), (later, (later_stays, later_curve, later_along))):
-            at[s] = points[s]
-            at[c] = 0.75 * points[c] + 0.125 * (points[a[:, 0]] + points[a[:, 1]])
-        vertex[:] = share[:, None] * vertex + (1 - share[:, None]) * later
+        pull(vertex, points, stays, curve, along)
+        pull(later, points, later_stays, later_curve, later_along)
+        blend(vertex, later, share)
+        return out
 
     @cached_property
     def operator(self) -> csr_array:
-        """(V', V) sparse matrix that does what :meth:`apply` does."""
+        """(V', V) sparse matrix of what :meth:`apply` does, for whatever else is to be carried."""
         v, e, f, c = self.vertices, self.edges, self.faces, self.corners.size
         weight = 1.0 / self.sides[self.corner_face]
         face = csr_array((weight, self.corners, np.concatenate([[0], np.cumsum(self.sides)])), shape=(f, v))
@@ -260,12 +237,6 @@ class Level:
         return csr_array(near + around @ face)
 
 
-def _times(matrix: Any, values: Floats) -> Floats:
-    """A sparse matrix times (n,) or (n, 3) values."""
-    out: Floats = matrix @ values
-    return out
-
-
 def _stack(blocks: list[csr_array]) -> csr_array:
     """Rows of several matrices one below the other, with 32-bit indices where they fit: half the memory traffic."""
     data = np.concatenate([b.data for b in blocks])
@@ -285,7 +256,6 @@ class Refinement:
         self.topology = t
         self.levels: list[Level] = [Level.of(t, boundary, creases)]
         self._results: dict[int, Topology] = {}
-        self.uses = 0
 
     def level(self, number: int) -> Level:
         """The ``number``-th level, 0 being the first refinement."""
@@ -294,20 +264,11 @@ class Refinement:
         return self.levels[number]
 
     def apply(self, points: Floats, levels: int) -> Floats:
-        """Points after ``levels`` refinements: directly the first time, by operators from the second."""
-        self.uses += 1
-        if self.uses == 1:
-            for number in range(levels):
-                points = self.level(number).apply(points)
-            return points
-        columns = list(np.ascontiguousarray(points.T))  # one coordinate at a time: a third quicker than three at once
+        """Points after ``levels`` refinements: the same bits for the same points, whatever was asked before."""
+        points = np.ascontiguousarray(points)
         for number in range(levels):
-            operator = self.level(number).operator
-            columns = [_times(operator, c) for c in columns]
-        out = np.empty((columns[0].size, 3))
-        for k, column in enumerate(columns):
-            out[:, k] = column
-        return out
+            points = self.level(number).apply(points)
+        return points
 
     def result(self, levels: int) -> Topology:
         """Connectivity after ``levels`` refinements. Named by where it came from: its own faces are too many to hash."""
