@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Literal
 
 import numpy as np
 from scipy.sparse import csr_array
@@ -14,6 +15,9 @@ from ..mesh.names import Ids, mix
 from ..mesh.topology import Bools, Ints, components
 from .simple_polygons import simple_polygons
 from .solid import Combined, Solid
+
+
+Keep = Literal["corners", "points", "triangles"]
 
 
 @dataclass(frozen=True)
@@ -43,11 +47,13 @@ class Pieces:
     around: Ints
 
 
-def pieces(mesh: Mesh, solids: Sequence[Solid], result: Combined) -> Pieces:
+def pieces(mesh: Mesh, solids: Sequence[Solid], result: Combined, keep: Keep = "corners") -> Pieces:
     """Sort a boolean's triangles into whole faces and pieces of faces.
 
     Args:
         mesh: the solids' meshes one after the other, as :func:`.foreign.together` puts them.
+        keep: of the pieces, the corners alone, all points on their outlines, or every triangle as it is: more than the
+            corners only where those do not close.
     """
     t = mesh.topology
     first_face = np.cumsum([0, *(s.mesh.topology.face_count for s in solids)])
@@ -64,6 +70,10 @@ def pieces(mesh: Mesh, solids: Sequence[Solid], result: Combined) -> Pieces:
     whole_face = (count == t.sides - 2) & (np.bincount(face, minlength=t.face_count) == count)
     point_at = np.full(t.corner_count, -1, np.int64)
     point_at[corner[own]] = result.triangles[own]
+    # two points may stand at one corner, where the result touches itself: then its triangles tell which is whose
+    at_odds = own.copy()
+    at_odds[own] = (point_at[corner[own]] != result.triangles[own]).any(axis=1)
+    whole_face[face[at_odds]] = False
     whole = np.flatnonzero(whole_face)
     vertex, twice = _vertices(t.vertex_count, place, at, corner, result.triangles, t.corners)
     touched = ~whole_face[face]
@@ -72,7 +82,7 @@ def pieces(mesh: Mesh, solids: Sequence[Solid], result: Combined) -> Pieces:
     turned = result.turned[np.searchsorted(first_face, whole, "right") - 1]
     runs = np.where(np.repeat(turned, t.sides[whole]), [point_at[t.next_corner[at_whole]], point_at[at_whole]],
                     [point_at[at_whole], point_at[t.next_corner[at_whole]]])
-    loop, sides, of = _polygons(result.points, triangles, plane[touched], faces, vertex, (runs[0], runs[1]))
+    loop, sides, of = _polygons(result.points, triangles, plane[touched], faces, vertex, (runs[0], runs[1]), keep)
     used = np.zeros(len(result.points), bool)
     used[loop] = True
     used[point_at[at_whole]] = True
@@ -167,12 +177,15 @@ def _vertices(count: int, place: Ints, at: Ints, corner: Ints, triangles: Ints, 
     return vertex, twice
 
 
-def _polygons(points: Floats, triangles: Ints, plane: Ints, face: Ints, vertex: Ints,
-              others: tuple[Ints, Ints]) -> tuple[Ints, Ints, Ints]:
+def _polygons(points: Floats, triangles: Ints, plane: Ints, face: Ints, vertex: Ints, others: tuple[Ints, Ints],
+              keep: Keep) -> tuple[Ints, Ints, Ints]:
     """Outlines of connected flat pieces, without points that lie on a straight stretch between two pieces alone: unless two
     edges, of these or of ``others`` (from, to), would then stand on one pair of points."""
     if not len(triangles):
         return np.zeros(0, np.int64), np.zeros(0, np.int64), np.zeros(0, np.int64)
+    if keep == "triangles":
+        order = np.argsort(face, kind="stable")
+        return triangles[order].ravel(), np.full(face.size, 3), face[order]
     n = len(points)
     start, end = triangles.ravel(), np.roll(triangles, -1, axis=1).ravel()
     twin = _twins(start, end, n)
@@ -189,7 +202,7 @@ def _polygons(points: Floats, triangles: Ints, plane: Ints, face: Ints, vertex: 
         turning = inner[after]
     leaving = np.bincount(start[border], minlength=n)
     straight = _straight(points, start[border], end[border], start[after], end[after], n)
-    dropped = (vertex < 0) & (leaving == 2) & straight
+    dropped = (vertex < 0) & (leaving == 2) & straight & (keep == "corners")
     while True:  # each round gives points back; where the result touches itself along an edge, once
         found = _traced(points, start, border, after, piece[tri], face[tri], dropped)
         back = _between(points, found[0], found[1], others, np.flatnonzero(dropped), n)

@@ -21,12 +21,16 @@ from ..errors import StepError
 from ..mesh.crossing import crossing_faces
 from ..mesh.geometry import cross, lengths
 from ..mesh.mesh import Floats, Mesh
-from ..mesh.topology import Bools, Ints
+from ..mesh.topology import Bools, Ints, components
 from ..mesh.triangulate import triangulate
 
 Operation = Literal["unite", "subtract", "intersect"]
 _OPERATIONS = {"unite": manifold3d.OpType.Add, "subtract": manifold3d.OpType.Subtract,
                "intersect": manifold3d.OpType.Intersect}
+
+
+#: faces that pass through each other by no more than this share of their size do so by what is left of a near miss
+SLIVER = 1e-6
 
 
 @dataclass(frozen=True)
@@ -37,6 +41,7 @@ class Solid:
         mesh: the polygons.
         triangles: (T, 3) of its vertices; ``face`` (T,) the polygon of each.
         plane: (T,) which flat piece of the mesh each lies in: its polygon, or, where that is warped, F + the triangle.
+        overlapping: whether shells of it overlap: they are united before anything else is done to it.
         made: what :meth:`manifold` keeps.
     """
 
@@ -44,28 +49,69 @@ class Solid:
     triangles: Ints
     face: Ints
     plane: Ints
-    made: list[tuple[manifold3d.Manifold, int]] = field(default_factory=list, compare=False)
+    overlapping: bool = False
+    made: list[tuple[manifold3d.Manifold, list[int]]] = field(default_factory=list, compare=False)
 
-    def manifold(self) -> tuple[manifold3d.Manifold, int]:
-        """The library's own form and the number its triangles carry, made once: that takes as long as some booleans.
+    def manifold(self) -> tuple[manifold3d.Manifold, list[int]]:
+        """The library's own form and the numbers its triangles carry, made once: that takes as long as some booleans.
 
         Raises:
             StepError: the library cannot tell inside from outside.
         """
         if not self.made:
-            number = int(manifold3d.Manifold.reserve_ids(1))
-            made = manifold3d.Manifold(manifold3d.Mesh64(
-                np.array(self.mesh.points) + 0.0, np.array(self.triangles, np.uint64),
-                run_index=np.array([0, self.triangles.size], np.uint64), run_original_id=np.array([number], np.uint32),
-                face_id=np.array(self.plane, np.uint64)))
-            if made.status() != manifold3d.Error.NoError:
-                raise StepError("the shapes cannot be told inside from outside; repair what inspection finds in them first")
-            self.made.append((made, number))
+            made, numbers = self._united() if self.overlapping else (lambda m: (m[0], [m[1]]))(self._form(slice(None)))
+            self.made.append((made, numbers))
         return self.made[0]
+
+    def _form(self, some: slice | Bools) -> tuple[manifold3d.Manifold, int]:
+        """Some of the triangles as a body of the library's, and the number they carry."""
+        number = int(manifold3d.Manifold.reserve_ids(1))
+        triangles = self.triangles[some]
+        used, corners = np.unique(triangles, return_inverse=True)
+        made = manifold3d.Manifold(manifold3d.Mesh64(
+            np.array(self.mesh.points[used]) + 0.0, np.array(corners.reshape(-1, 3), np.uint64),
+            run_index=np.array([0, triangles.size], np.uint64), run_original_id=np.array([number], np.uint32),
+            face_id=np.array(self.plane[some], np.uint64)))
+        p = self.mesh.points[triangles] - self.mesh.points[triangles.ravel()[0]]
+        double = cross(p[:, 1] - p[:, 0], p[:, 2] - p[:, 0])
+        own = float(np.einsum("ij,ij->", p[:, 0], double)) / 6
+        reach = float(np.abs(p).max()) * float(lengths(double).sum())
+        # the library takes out what has no thickness, and now and then more than that goes with it
+        if made.status() != manifold3d.Error.NoError:
+            raise StepError("the shapes cannot be told inside from outside; repair what inspection finds in them first")
+        if abs(made.volume() - own) > 1e-9 * (abs(own) + 1e-3 * reach):
+            raise StepError("the shapes have faces too thin to be told apart, as where parts all but lie in one plane; move "
+                            "one of them by a hair, or merge doubled points first")
+        return made, number
+
+    def _united(self) -> tuple[manifold3d.Manifold, list[int]]:
+        """Shells that overlap made one, the largest first; those that run the other way, as round a cavity, are taken out of
+        what is there by then, so that what stands in a cavity stays."""
+        shell = self.mesh.topology.shells[self.face]
+        p = self.mesh.points[self.triangles]
+        volume = np.bincount(shell, np.einsum("ij,ij->i", p[:, 0], cross(p[:, 1], p[:, 2])))
+        out = manifold3d.Manifold()
+        numbers = []
+        for one in np.argsort(-np.abs(volume), kind="stable").tolist():
+            outward = volume[one] > 0
+            turned = self if outward else replace(self, triangles=self.triangles[:, ::-1])
+            made, number = turned._form(shell == one)
+            out = out + made if outward else out - made
+            numbers.append(number)
+        return out, numbers
 
     def moved(self, mesh: Mesh) -> Solid:
         """The same with its points elsewhere."""
         return replace(self, mesh=mesh, made=[])
+
+
+def can_be_told(mesh: Mesh) -> bool:
+    """Whether a result can be an input again: passes nowhere through itself, and has no faces too thin to be told apart."""
+    try:
+        solid(mesh).manifold()
+    except StepError:
+        return False
+    return not crossing_faces(mesh, SLIVER).size
 
 
 class Solids:
@@ -98,7 +144,30 @@ def solid(mesh: Mesh) -> Solid:
     triangles, face = triangulate(mesh)
     warped = warped_faces(mesh)
     plane = np.where(warped[face], mesh.topology.face_count + np.arange(face.size), face)
-    return Solid(mesh, triangles, face, plane)
+    made = Solid(mesh, triangles, face, plane)
+    return replace(made, overlapping=True) if _overlaps(made) else made
+
+
+def _overlaps(s: Solid) -> bool:
+    """Whether shells of a body take up room together: faces that lie in one plane do not cross, and are told by this
+    alone."""
+    shell = s.mesh.topology.shells
+    count = int(shell.max(initial=-1)) + 1
+    if count < 2:
+        return False
+    t = s.mesh.topology
+    corners = s.mesh.points[t.corners]
+    order = np.argsort(shell[t.corner_face], kind="stable")
+    starts = np.searchsorted(shell[t.corner_face][order], np.arange(count))
+    low, high = np.minimum.reduceat(corners[order], starts), np.maximum.reduceat(corners[order], starts)
+    for one in range(count - 1):  # most bodies have one shell, and most shells stand apart
+        if ((low[one] < high[one + 1:]) & (low[one + 1:] < high[one])).all(axis=1).any():
+            break
+    else:
+        return False
+    p = s.mesh.points[s.triangles]
+    own = float(np.einsum("ij,ij->", p[:, 0], cross(p[:, 1], p[:, 2]))) / 6
+    return abs(s._united()[0].volume() - own) > 1e-9 * abs(own)
 
 
 def warped_faces(mesh: Mesh) -> Bools:
@@ -138,7 +207,7 @@ def refuse_unsound(mesh: Mesh, name: str, parameter: str | None) -> None:
     p = mesh.points[triangulate(mesh)[0]]
     if np.einsum("ij,ij->", p[:, 0], cross(p[:, 1], p[:, 2])) < 0:
         raise StepError(f"{name} is inside out; flip all its faces first", parameter)
-    crossing = crossing_faces(mesh)
+    crossing = crossing_faces(mesh, SLIVER)
     if crossing.size:
         raise StepError(f"{name} passes through itself at {{point}}; move its faces apart there first", parameter,
                         point=mesh.face_centres[crossing[0]])
@@ -152,6 +221,7 @@ class Combined:
         points: (n, 3); triangles (T, 3) of them.
         solid: (T,) which of the solids each triangle comes from; plane (T,) the flat piece of it.
         turned: (s,) whether faces of each solid run the other way, as those of what was cut out do.
+        volumes: of each solid.
     """
 
     points: Floats
@@ -159,6 +229,7 @@ class Combined:
     solid: Ints
     plane: Ints
     turned: Bools
+    volumes: tuple[float, ...]
 
 
 def combine(solids: Sequence[Solid], operation: Operation) -> Combined:
@@ -167,20 +238,43 @@ def combine(solids: Sequence[Solid], operation: Operation) -> Combined:
     Raises:
         StepError: the library cannot tell inside from outside.
     """
-    made, numbers = [], []
-    for s in solids:
-        manifold, number = s.manifold()
-        if number in numbers:  # one solid against itself: its triangles are told apart
-            manifold, number = s.moved(s.mesh).manifold()
+    made: list[manifold3d.Manifold] = []
+    numbers: list[int] = []
+    owner: list[int] = []
+    for i, s in enumerate(solids):
+        manifold, own = s.manifold()
+        if own[0] in numbers:  # one solid against itself: its triangles are told apart
+            manifold, own = s.moved(s.mesh).manifold()
         made.append(manifold)
-        numbers.append(number)
+        numbers += own
+        owner += [i] * len(own)
     out = manifold3d.Manifold.batch_boolean(made, _OPERATIONS[operation]).to_mesh64()
     triangles = np.asarray(out.tri_verts).astype(np.int64)
     ends = np.asarray(out.run_index, np.int64) // 3
     runs: Ints = ends[1:] - ends[:-1]
     order = np.argsort(numbers)
     found = np.searchsorted(np.array(numbers)[order], np.asarray(out.run_original_id).astype(np.int64))
-    which = np.repeat(order[found], runs)
+    which = np.repeat(np.array(owner)[order[found]], runs)
     turned = (np.arange(len(solids)) > 0) & (operation == "subtract")
     plane = np.asarray(out.face_id).astype(np.int64)
-    return Combined(np.asarray(out.vert_properties, float), triangles, which, plane, turned)
+    points = np.asarray(out.vert_properties, float)
+    real = _with_thickness(points, triangles)
+    return Combined(points, triangles[real], which[real], plane[real], turned, tuple(m.volume() for m in made))
+
+
+#: a piece no thicker than this share of its size is none: two skins left of what all but fell together
+_SKIN = 1e-7
+
+
+def _with_thickness(points: Floats, triangles: Ints) -> Bools:
+    """(T,) triangles of pieces that are bodies."""
+    if not len(triangles):
+        return np.zeros(0, bool)
+    piece = components(len(points), triangles[:, [0, 1]].ravel(), triangles[:, [1, 2]].ravel())[triangles[:, 0]]
+    p = points[triangles]
+    middle = points.mean(axis=0)
+    double = cross(p[:, 1] - p[:, 0], p[:, 2] - p[:, 0])
+    area = np.bincount(piece, lengths(double)) / 2
+    volume = np.abs(np.bincount(piece, np.einsum("ij,ij->i", p[:, 0] - middle, double))) / 6
+    real: Bools = (volume > _SKIN * area**1.5 / 2)[piece]
+    return real

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Annotated, Literal
 
 import numpy as np
@@ -128,8 +129,11 @@ class ArrayKind(StepKind[Array]):
     def plan(self, p: Array, mesh: Mesh, picked: Picked | None, context: Context) -> Draft:
         if not p.weld:
             return copied(mesh, _faces(mesh, picked), p.count - 1)
-        links = near_pairs(mesh.points, np.arange(mesh.topology.vertex_count), p.weld)
-        return merge_vertices(mesh, links, "welding")[0]
+        t, copies = mesh.topology, p.count - 1
+        links = near_pairs(mesh.points, np.arange(t.vertex_count), p.weld)
+        draft = merge_vertices(mesh, links, "welding")[0]
+        each = t.face_count // p.count if picked is None else picked.elements.size
+        return replace(draft, tagged={("face", "copy"): np.flatnonzero(draft.kept_faces >= t.face_count - copies * each)})
 
     def positions(self, p: Array, draft: Draft, mesh: Mesh, picked: Picked | None, context: Context) -> Floats:
         return mean_points(mesh, draft, draft.data) if p.weld else self._points(p, draft, mesh, context)

@@ -9,12 +9,14 @@ import numpy as np
 from pydantic import Field, model_validator
 from scipy.sparse import csr_array
 
+from ..construct.aligned import aligned, all_points, farthest, nearly_doubled, size_of
 from ..construct.cut_names import Cut, name_cut
 from ..construct.foreign import together
 from ..construct.mean_value import in_corners
-from ..construct.pieces import Pieces, pieces
+from ..construct.pieces import Keep, Pieces, pieces
 from ..construct.rebuild import Rebuild, with_new
-from ..construct.solid import Solids, combine, solid
+from ..construct.solid import Operation, Solid, Solids, can_be_told, combine, solid
+from ..construct.solid_result import holds_what_it_should, not_closed
 from ..construct.turned import turned_corners
 from ..errors import StepError
 from ..lineage.history import Renaming
@@ -25,7 +27,7 @@ from ..params import PartName
 from ..pick.resolve import Picked
 from ..step.draft import Draft
 from ..step.facts import Offer
-from ..step.kind import Context, Picking, StepKind
+from ..step.kind import Context, Picking, Remark, StepKind
 from ..step.operand import Need, Operand
 from ..waiting import check
 
@@ -53,9 +55,12 @@ _solids = Solids()
 
 @dataclass(frozen=True)
 class _Data:
-    """Positions of the vertices on the cut, in the order they stand in the result."""
+    """Positions of the vertices on the cut, in the order they stand in the result; ``laid`` (V, 3) those of all others,
+    where some were moved onto what they all but lay on, by no more than ``by``."""
 
     new: Floats
+    laid: Floats | None = None
+    by: float = 0.0
 
 
 class BooleanKind(StepKind[Boolean]):
@@ -85,16 +90,66 @@ class BooleanKind(StepKind[Boolean]):
             untouched = _solids.of(other.untouched, f"part '{other.name}'", parameter)
             solids.append(untouched.moved(other.mesh) if other.rigid else solid(other.mesh))
         check()
-        result = combine(solids, p.operation)
-        if not len(result.triangles):
-            raise StepError(f"nothing is left: {_why(p.operation)}", "operation")
-        found = pieces(mesh, solids, result)
-        count = np.repeat(np.arange(len(solids)), [s.mesh.topology.face_count for s in solids])
-        return _draft(mesh, found, name_cut(mesh, found, count), count, context.step)
+        return sound_result(mesh, solids, p.operation, context.step)
 
     def positions(self, p: Boolean, draft: Draft, mesh: Mesh, picked: Picked | None, context: Context) -> Floats:
         data: _Data = draft.data
-        return with_new(draft, mesh, data.new)
+        return with_new(draft, mesh if data.laid is None else mesh.with_points(data.laid), data.new)
+
+    def remarks(self, p: Boolean, draft: Draft, mesh: Mesh, made: Mesh) -> tuple[Remark, ...]:
+        data: _Data = draft.data
+        if not data.by:
+            return ()
+        return (Remark("what all but lay in faces of this part was laid into them, by no more than {length}", length=data.by),)
+
+
+def sound_result(mesh: Mesh, solids: list[Solid], operation: Operation, step: str) -> Draft:
+    """The first of a few ways whose result is closed, holds what it should, and passes nowhere through itself.
+
+    Raises:
+        StepError: nothing is left, or no way closes.
+    """
+    plain = combine(solids, operation)
+    if not len(plain.triangles):
+        raise StepError(f"nothing is left: {_why(operation)}", "operation")
+    size = size_of(solids)
+    laid: list[Solid] | None = None
+    where: Floats | None = None
+    tangled: Draft | None = None
+    for way, keep in _WAYS:
+        check()
+        used, whole, result, by = solids, mesh, plain, 0.0
+        if way == "laid":
+            laid = aligned(solids)
+            if laid is None:
+                continue
+            used, whole, by = laid, mesh.with_points(all_points(mesh, laid)), farthest(solids, laid)
+            result = combine(used, operation)
+            if not len(result.triangles):
+                continue
+        found = pieces(whole, used, result, keep)
+        count = np.repeat(np.arange(len(used)), [s.mesh.topology.face_count for s in used])
+        draft = _draft(whole, found, name_cut(whole, found, count), count, step)
+        made = Mesh(with_new(draft, whole, draft.data.new), draft.topology)
+        if by:
+            draft = replace(draft, data=replace(draft.data, laid=whole.points, by=by))
+        open_at = not_closed(made)
+        if open_at is not None or not holds_what_it_should(made, result, plain, operation, by):
+            where = where if open_at is None else open_at
+            continue
+        slivers = nearly_doubled(found.points, np.flatnonzero((found.vertex < 0) & found.used), size)
+        if not slivers or can_be_told(made):
+            return draft
+        tangled = tangled or draft  # by less than anything is told apart by: what is closed is better than nothing
+    if tangled is not None:
+        return tangled
+    at = " at {point}" if where is not None else ""
+    raise StepError(f"the shapes meet in a way that leaves no closed body{at}; move or turn one of them by a hair", point=where)
+
+
+#: inputs as they are, or laid onto each other; and what of the pieces is kept
+_WAYS: tuple[tuple[Literal["plain", "laid"], Keep], ...] = (
+    ("plain", "corners"), ("laid", "corners"), ("plain", "points"), ("laid", "triangles"), ("plain", "triangles"))
 
 
 def _why(operation: str) -> str:

@@ -120,7 +120,9 @@ def _add_images(s: Split, cut: PlaneCut, t: Topology, stay: np.ndarray, pieces: 
     n = s.apart.size
     whole = s.whole[stay[n:]]
     sides = np.concatenate([t.sides[s.apart[stay[:n]]], s.outline.sides[whole], s.pieces.sides[pieces]])
-    flat = np.concatenate([cut.height == 0, np.ones(cut.points.count, bool)]) & _on_border(corners, sides, build.total)
+    # what was cut lies in the plane and is its own image, whatever meets there
+    flat = np.concatenate([cut.height == 0, np.ones(cut.points.count, bool)])
+    flat[:t.vertex_count] &= _on_border(corners, sides, build.total)[:t.vertex_count]
     imaged = np.unique(corners[~flat[corners]])
     image = np.arange(build.total)
     image[imaged] = build.vertices("image", [("vertex", imaged)], none(imaged.size), imaged)

@@ -39,19 +39,19 @@ def places(mesh: Mesh) -> Ints:
     return out
 
 
-def crossing_faces(mesh: Mesh) -> Ints:
+def crossing_faces(mesh: Mesh, touching: float = _TOUCHING) -> Ints:
     """Faces some triangle of which passes through one of another face; exact predicates, lying flat on each other aside.
 
-    Points computed on a cut stand off the faces they lie on by rounding: what passes through by no more than a billionth of
-    the triangles' size, or along no more than that, touches.
+    Points computed on a cut stand off the faces they lie on by rounding: what passes through by no more than a share of
+    the triangles' size, ``touching``, or along no more than that, touches.
     """
     if not mesh.topology.face_count:
         return np.zeros(0, np.int64)
-    pairs = crossing_pairs(mesh)
+    pairs = crossing_pairs(mesh, touching)
     return np.unique(pairs)
 
 
-def crossing_pairs(mesh: Mesh) -> Ints:
+def crossing_pairs(mesh: Mesh, touching: float = _TOUCHING) -> Ints:
     """(n, 2) faces that pass through each other; a pair may be told more than once."""
     none = np.zeros((0, 2), np.int64)
     triangles, face = triangulate(mesh)
@@ -68,7 +68,7 @@ def crossing_pairs(mesh: Mesh) -> Ints:
         return none
     crossing = pairs[np.asarray(flat).ravel() == 0]
     crossing = crossing[face[crossing[:, 0]] != face[crossing[:, 1]]]
-    crossing = crossing[_deep(mesh.points, triangles[crossing[:, 0]], triangles[crossing[:, 1]])]
+    crossing = crossing[_deep(mesh.points, triangles[crossing[:, 0]], triangles[crossing[:, 1]], touching)]
     out: Ints = face[crossing]
     return out
 
@@ -84,9 +84,9 @@ def surely_apart(mesh: Mesh, own: Bools) -> bool:
     return not _any_passes(mesh.points, triangles, normals, face, own[face], _TOUCHING / 2)
 
 
-def _deep(points: Floats, one: Ints, two: Ints) -> Bools:
+def _deep(points: Floats, one: Ints, two: Ints, touching: float) -> Bools:
     """(n,) whether each pair of triangles (n, 3) passes through one another further than rounding reaches."""
-    return _each_passes(points, one, two, _normals(points, one), _normals(points, two), _TOUCHING)
+    return _each_passes(points, one, two, _normals(points, one), _normals(points, two), touching)
 
 
 def _normals(points: Floats, triangles: Ints) -> Floats:

@@ -181,7 +181,7 @@ class Evaluator:
             draft = kind.plan(step, ground, picked, replace(
                 context, find=lambda other: self._pick(above, other), rest=lambda: rest_of(above.history)))
             _refuse_shared_edges(kind, draft, ground)
-            plan = settle(draft, ground, above.history, context.step, counts_of(step))
+            plan = settle(draft, ground, above.history, context.step, counts_of(step), ground is not above.mesh)
             self.plans.put(structure, plan, plan.size)
         check()
         points = kind.positions(step, plan.draft, ground, picked, context)

@@ -150,16 +150,16 @@ def unchanged(mesh: Mesh, data: Any = None, **more: Any) -> Draft:
     return Draft(t, v, f, v, f, np.arange(t.corner_count), data=data, **more)
 
 
-def settle(draft: Draft, mesh: Mesh, history: History, step: str, counts: str = "") -> Plan:
+def settle(draft: Draft, mesh: Mesh, history: History, step: str, counts: str = "", grown: bool = False) -> Plan:
     """Name the new elements, remember what replaced what, and carry every attribute on. ``counts`` are the step's whole
-    numbers in words."""
+    numbers in words; ``grown`` tells that the mesh holds more than the one above, as what the step brought in."""
     check()
     carrying = Carrying(draft.kept_vertices, draft.kept_faces, lambda: _sources(draft, mesh.topology, "vertex"))
     if draft.naming is not None:
         named, record = draft.naming(mesh, step)
         record.counts, record.carrying = counts, carrying
         return Plan(draft, named, history.then(record), carry(draft, mesh) | dict(draft.attributes))
-    if draft.topology is mesh.topology and not draft.born and not draft.tagged:
+    if draft.topology is mesh.topology and not (draft.born or draft.tagged or grown):
         same = Record(step, dict, dict, dict)
         return Plan(draft, mesh.names, history.then(same), dict(mesh.attributes) | dict(draft.attributes))
     vertex = _ids(draft, mesh.names, "vertex", step)
