@@ -157,6 +157,7 @@ def test_answers_speak_of_their_own_revision_while_others_ask(api, build, app):
             t.join()
 
 
+@pytest.mark.faults
 def test_a_commit_that_fails_leaves_nothing_behind(api, build, app, monkeypatch):
     room = app.extensions["workroom"]
     kept = []

@@ -10,7 +10,7 @@ from pathlib import Path
 from ..core.errors import InvalidFile, RhytonicError
 from ..core.files.beside import Beside
 from ..core.files.json_text import LARGEST_FILE
-from ..core.files.write import WRITERS, CannotWrite, write_bytes, write_model
+from ..core.files.write import WRITERS, CannotWrite, write_model, write_whole
 from ..core.handover.curves import DRAWINGS, drawing_of
 from ..core.handover.model import leaving, model_of
 from ..core.inspect.report import report
@@ -37,7 +37,7 @@ def run(args: argparse.Namespace) -> int:
         document = load(read_file(args.file))
         parts = build(document, args.stage, args.part, evaluator=Evaluator(files=Beside(args.file.parent)))
         if extension in DRAWINGS:
-            write_bytes(drawing_of(document, parts, extension), args.out)
+            write_whole(drawing_of(document, parts, extension), args.out)
         elif args.out is not None:
             write_model(model_of(document, leaving(document, parts)), args.out)
         print(json.dumps(report(document, parts), allow_nan=False))

@@ -9,6 +9,7 @@ from pathlib import Path
 
 from ..core.errors import RhytonicError
 from ..core.files.drawing import LARGEST_DRAWING
+from ..core.files.write import CannotWrite, write_whole
 from ..core.handover.curves import read_drawing, recipe_of
 from ..core.recipe.document import load
 from .build_command import read_file
@@ -26,11 +27,10 @@ def run(args: argparse.Namespace) -> int:
         drawing = read_drawing(read_file(args.file, LARGEST_DRAWING), args.file.name)
         text = json.dumps(recipe_of(drawing), indent=1)
         load(text.encode())
-        try:
-            args.out.write_text(text + "\n")
-        except OSError as error:
-            print(f"{args.out}: cannot be written: {error.strerror}", file=sys.stderr)
-            return 2
+        write_whole(f"{text}\n".encode(), args.out)
+    except CannotWrite as error:
+        print(error, file=sys.stderr)
+        return 2
     except RhytonicError as error:
         print(f"{args.file}: {error}".replace("\n", " "), file=sys.stderr)
         return 2

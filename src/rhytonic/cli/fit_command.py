@@ -14,6 +14,7 @@ from ..core.brief.tracing import Outline, Tracing
 from ..core.brief.views import VIEWS
 from ..core.errors import InvalidFile, RhytonicError
 from ..core.files.beside import Beside
+from ..core.files.write import CannotWrite, write_whole
 from ..core.fit.boards import outline_of
 from ..core.fit.compare import compare, corner_count
 from ..core.fit.draw import overlay
@@ -81,16 +82,15 @@ def run(args: argparse.Namespace) -> int:
             at_fault = args.file
             raise InvalidFile(f"nothing of the model is seen from the {args.view}; there is no outline to compare")
         if args.overlay is not None:
-            try:
-                args.overlay.write_bytes(overlay(picture, board, figures, model, metres))
-            except OSError as error:
-                at_fault = args.overlay
-                raise InvalidFile(f"cannot be written: {error.strerror}") from None
+            write_whole(overlay(picture, board, figures, model, metres), args.overlay)
         worst_at = [v / metres for v in figures.worst_at] if figures.worst_at is not None else None
         print(json.dumps({
             "unit": document.unit, "view": args.view, "iou": figures.iou, "mean": figures.mean / metres,
             "worst": figures.worst / metres, "worst_at": worst_at,
             "outline": {"model": corner_count(model), "picture": corner_count(drawn)}}, allow_nan=False))
+    except CannotWrite as error:
+        print(error, file=sys.stderr)
+        return 2
     except RhytonicError as error:
         print(f"{at_fault}: {error}".replace("\n", " "), file=sys.stderr)
         return 2

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
+from decimal import ROUND_DOWN, Decimal, localcontext
 
 
 class RhytonicError(Exception):
@@ -60,11 +61,21 @@ class InvalidDocument(InvalidFile):
         self.problems = tuple(problems)
 
 
+def no_more_than(value: float) -> float:
+    """A value in six digits that is no further from nothing than it: what is told to fit fits as it is told."""
+    near = float(f"{value:.6g}")
+    if abs(near) <= abs(value) * (1 + 1e-10):
+        return near
+    with localcontext(prec=6, rounding=ROUND_DOWN):
+        return float(+Decimal(value))
+
+
 class StepError(RhytonicError):
     """A step that could not run.
 
     ``part`` and ``step`` are filled in by the evaluation. ``length`` and ``point`` are values in metres that the message
-    tells as ``{length}`` and ``{point}``; the evaluation writes them in the unit of the file.
+    tells as ``{length}`` and ``{point}``; the evaluation writes them in the unit of the file. As ``{most}`` a length is told
+    so that it holds when it is typed as it is told: never rounded up.
     """
 
     code = "step_failed"
@@ -83,6 +94,7 @@ class StepError(RhytonicError):
         self.part, self.step = part, step
         if self.length is not None:
             self.message = self.message.replace("{length}", f"{self.length / metres:.6g} {unit}")
+            self.message = self.message.replace("{most}", f"{no_more_than(self.length / metres):.6g} {unit}")
             self.length = None
         if self.point is not None:
             place = ", ".join(f"{v / metres + 0.0:.4g}" for v in self.point)
@@ -100,8 +112,8 @@ class Unforeseen(StepError):
     code = "unforeseen"
 
     def __init__(self) -> None:
-        super().__init__("something went wrong inside Rhytonic while this step was worked out; everything else is as it was. "
-                         "Other numbers or another pick may work")
+        super().__init__("something went wrong inside Rhytonic while this step was worked out; everything else is as it "
+                         "was. Other numbers or another pick may work")
 
 
 class PickFoundNothing(StepError):

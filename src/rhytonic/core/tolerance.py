@@ -18,6 +18,8 @@ RANK = 1e-7
 NO_DIRECTION = 1e-14
 #: |d| may exceed the distance asked for by at most this factor
 OFFSET_LIMIT = 10.0
+#: of what is used up at a size, this share is told as the widest that works: at the size itself nothing is left of it
+BEFORE_COLLAPSE = 1.0 - 1e-4
 #: relative slack when the two diagonals of a quad are compared
 DIAGONAL_TIE = 1e-9
 

@@ -98,7 +98,7 @@ def _shaded(mesh: Mesh, group: Ints | None, triangles: Ints, face: Ints) -> dict
     order = np.argsort(key)
     wanted = face[:, None] * t.vertex_count + triangles
     corner = order[np.searchsorted(key[order], wanted)]
-    vertex = np.zeros(int(group.max()) + 1, np.int64)
+    vertex = np.zeros(int(group.max(initial=-1)) + 1, np.int64)
     vertex[group] = t.corners
     return {"shading_vertex": _u32(vertex), "shading_triangles": _u32(group[corner])}
 

@@ -88,7 +88,7 @@ def _laid(s: Solid, planes: Planes, corners: Floats, near: float) -> Floats | No
     for v, some in keep.items():
         out[v] = _onto(points[v], planes, some)
     there = np.array(sorted(keep), np.int64)
-    far, which = cKDTree(corners).query(out[there])
+    far, which = (np.asarray(a) for a in cKDTree(corners).query(out[there]))
     same = far <= _THERE * near
     out[there[same]] = corners[which[same]]
     return out
@@ -111,7 +111,7 @@ def nearly_doubled(points: Floats, new: Ints, size: float) -> bool:
     """Whether a new point stands so near to another that what lies between is a sliver."""
     if not new.size or len(points) < 2:
         return False
-    far, _ = cKDTree(points).query(points[new], k=2)
+    far = np.asarray(cKDTree(points).query(points[new], k=2)[0])
     return bool((far[:, 1] < NEAR * size).any())
 
 

@@ -16,7 +16,6 @@ from ..mesh.topology import Bools, Ints, components
 from .simple_polygons import simple_polygons
 from .solid import Combined, Solid
 
-
 Keep = Literal["corners", "points", "triangles"]
 
 
@@ -71,7 +70,7 @@ def pieces(mesh: Mesh, solids: Sequence[Solid], result: Combined, keep: Keep = "
     point_at = np.full(t.corner_count, -1, np.int64)
     point_at[corner[own]] = result.triangles[own]
     # two points may stand at one corner, where the result touches itself: then its triangles tell which is whose
-    at_odds = own.copy()
+    at_odds = np.array(own)
     at_odds[own] = (point_at[corner[own]] != result.triangles[own]).any(axis=1)
     whole_face[face[at_odds]] = False
     whole = np.flatnonzero(whole_face)

@@ -199,7 +199,8 @@ def limited_to_edges(offsets: Floats, distance: float, parameter: str, mesh: Mes
     widest = abs(distance) * float((lengths(span)[uses] / shrink[uses]).min()) if uses.any() else np.inf
     if widest < abs(distance):
         raise BadParameter(f"a corner between nearly opposite faces would move further than the edges there are long; the "
-                           f"largest {parameter} that works is {{length}}", parameter, np.sign(distance) * widest)
+                           f"largest {parameter} that works is {{most}}", parameter,
+                           np.sign(distance) * widest * tolerance.BEFORE_COLLAPSE)
     return offsets
 
 
@@ -221,7 +222,8 @@ def margin_offsets(margin: float, r: Regions, mesh: Mesh, vectors: Floats, param
     widest = float((margin * size[over] / shrink[over]).min()) if over.any() else np.inf
     widest = min(widest, _first_hit(mesh.points, r, a, b, inward, d, margin))
     if widest < margin * (1 - 1e-9):
-        raise BadParameter(f"the faces would turn over; the widest {parameter} that works is {{length}}", parameter, widest)
+        raise BadParameter(f"the faces would turn over; the widest {parameter} that works is {{most}}", parameter,
+                           widest * tolerance.BEFORE_COLLAPSE)
     return d
 
 

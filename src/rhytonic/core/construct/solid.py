@@ -167,7 +167,7 @@ def _overlaps(s: Solid) -> bool:
         return False
     p = s.mesh.points[s.triangles]
     own = float(np.einsum("ij,ij->", p[:, 0], cross(p[:, 1], p[:, 2]))) / 6
-    return abs(s._united()[0].volume() - own) > 1e-9 * abs(own)
+    return bool(abs(s._united()[0].volume() - own) > 1e-9 * abs(own))
 
 
 def warped_faces(mesh: Mesh) -> Bools:

@@ -10,20 +10,20 @@ import numpy as np
 from pydantic import Field, model_validator
 
 from ..construct.caps import CapStyle, Closed, added_names, caps_of, closed_by, rows_of
+from ..construct.crossing_outlines import across, crossing_remark
 from ..construct.skinned import Sheet, lengths_on, skinned
 from ..curve.curve import Curve, Polyline
 from ..curve.nest import nested
 from ..curve.plane import plane_of
 from ..errors import BadParameter, StepError
 from ..mesh.attributes import Attribute
-from ..mesh.geometry import cross, lengths
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.topology import Topology
 from ..params import AXES, Axis, Count, Length, Ratios
 from ..pick.resolve import Picked
 from ..step.draft import Draft
 from ..step.facts import Knob, Offer
-from ..step.kind import Context, Step, StepKind
+from ..step.kind import Context, Remark, Step, StepKind
 from .common import the_curve
 
 
@@ -113,6 +113,10 @@ class ExtrudeCurveKind(StepKind[ExtrudeCurve]):
         runs = range(layout.line.closed.size)
         return lengths_on(draft, made.points, [rows for _ in runs], [layout.line.around(r) for r in runs])
 
+    def remarks(self, p: ExtrudeCurve, draft: Draft, mesh: Mesh, made: Mesh, context: Context) -> tuple[Remark, ...]:
+        """Where an outline crosses itself, or another, there is no inside."""
+        return crossing_remark(_layout_of(p, context).line, _layout_of(p, context).way)
+
 
 def _layout_of(p: ExtrudeCurve, context: Context) -> _Layout:
     return _layout(the_curve(context), p.depth, p.along, p.cap)
@@ -133,10 +137,7 @@ def _layout(curve: Curve, depth: float, along: str | tuple[float, float, float],
     shut = np.flatnonzero(line.closed)
     if not shut.size:
         return _Layout(line, way, tuple(turned.tolist()), ())
-    one = cross(way[None], np.eye(3)[[int(np.argmin(np.abs(way)))]])[0]
-    axes = np.stack([one, cross(way[None], one[None])[0]])
-    axes /= lengths(axes)[:, None]
-    flat = line.points @ axes.T
+    flat = line.points @ across(way).T
     rings = [flat[line.run(int(r))] for r in shut]
     if any(_lies_along(r) for r in rings):
         raise BadParameter("the curve would be carried within its own plane; take another direction", "along")

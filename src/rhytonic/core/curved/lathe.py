@@ -10,6 +10,7 @@ import numpy as np
 from pydantic import Field, model_validator
 
 from ..construct.caps import Closed, added_names, caps_of, closed_by, on_line, rows_of
+from ..construct.crossing_outlines import crossing_remark
 from ..construct.skinned import Cap, Sheet, lengths_on, skinned
 from ..curve.curve import Curve, Polyline
 from ..curve.nest import nested
@@ -146,10 +147,14 @@ class LatheKind(StepKind[Lathe]):
             around.append(way)
         return lengths_on(draft, made.points, along, around)
 
-    def remarks(self, p: Lathe, draft: Draft, mesh: Mesh, made: Mesh) -> tuple[Remark, ...]:
+    def remarks(self, p: Lathe, draft: Draft, mesh: Mesh, made: Mesh, context: Context) -> tuple[Remark, ...]:
+        layout = _layout_of(p, context)
+        far = int(np.argmax(layout.radius))
+        around = np.cross(layout.axis, layout.line.points[far] - layout.foot[far])
+        told = crossing_remark(layout.line, around)
         if _whole(p) or not p.cap or (made.topology.edge_face_count == 2).all():
-            return ()
-        return (Remark("some ends stay open: the outline neither closes nor ends on the axis"),)
+            return told
+        return (*told, Remark("some ends stay open: the outline neither closes nor ends on the axis"))
 
 
 def _whole(p: Lathe) -> bool:
@@ -179,6 +184,12 @@ def _layout(curve: Curve, direction: tuple[float, float, float], at: tuple[float
     far = int(np.argmax(radius))
     right = unit((line.points[far] - foot[far])[None])[0]
     flat = np.stack([(line.points - origin) @ right, height], axis=1)
+    arm = line.points - foot
+    in_one_plane = lengths(arm - flat[:, :1] * right).max() <= 1e-6 * extent
+    beyond = float(-flat[:, 0].min())
+    if in_one_plane and beyond > 1e-6 * extent:
+        raise StepError("the curve lies on both sides of the axis, and what it turns out would pass through itself; move "
+                        "it, or the axis, by {length}, or take away what lies beyond", "at", length=beyond)
     turned = np.zeros(line.closed.size, bool)
     ends = []
     for run in range(line.closed.size):

@@ -9,6 +9,7 @@ from pydantic import BeforeValidator, Field, model_validator
 
 from ..curve.corners import trims
 from ..curve.curve import ARC, CUBIC, STEPS, STRAIGHT, Curve, Wires
+from ..curve.empty_spans import empty_spans, without_empty_spans
 from ..errors import BadParameter
 from ..mesh.geometry import lengths, unit
 from ..mesh.mesh import Floats
@@ -57,10 +58,16 @@ class PathKind(CurveStart[Path]):
     summary = ("points",)
 
     def depends_on(self, p: Path, context: Context) -> str:
-        """Points, and which of them become two; not where they are."""
-        return "".join("2" if taken else "1" for taken in _taken_off(p).tolist())
+        """Points, which of them become two, and which of those fall together as a side is used up; not where they are."""
+        double = _taken_off(p)
+        used_up = np.packbits(empty_spans(self._whole(p, context))).tobytes().hex() if double.any() else ""
+        return "".join("2" if taken else "1" for taken in double.tolist()) + used_up
 
     def curve(self, p: Path, context: Context) -> Curve:
+        return without_empty_spans(self._whole(p, context))[0]
+
+    def _whole(self, p: Path, context: Context) -> Curve:
+        """With two points for every corner that is taken off."""
         points = np.array([q.at for q in p.points], float)
         n = len(points)
         corner = np.array([CORNERS.index(q.corner) for q in p.points])
@@ -146,5 +153,5 @@ def _refuse_wide(points: Floats, after: Ints, trim: Floats, size: Floats, corner
     at = i if trim[i] >= trim[after[i]] else int(after[i])
     most = size[at] * side[i] / wanted[i]
     word = "radius" if corner[at] == 1 else "width"
-    told = f"the {CORNERS[corner[at]]} at point {at + 1} is wider than its side; a {word} of {{length}} fits"
+    told = f"the {CORNERS[corner[at]]} at point {at + 1} is wider than its side; a {word} of {{most}} fits"
     raise BadParameter(told, "points", float(most))

@@ -8,6 +8,7 @@ import numpy as np
 from pydantic import model_validator
 
 from ..curve.curve import ARC, STEPS, Curve, Wires
+from ..curve.empty_spans import empty_spans, without_empty_spans
 from ..params import NonNegativeLength, PositiveLength
 from ..step.facts import Offer, Span
 from ..step.kind import Context, Step
@@ -37,11 +38,15 @@ class RectangleKind(CurveStart[Rectangle]):
     summary = ("size", "radius")
     spans = (Span("x", "size", 0, 2.0), Span("z", "size", 1, 2.0))  # lying in xz
 
-    def depends_on(self, p: Rectangle, context: Context) -> bool:
-        """Whether corners are two points each."""
-        return p.radius > 0
+    def depends_on(self, p: Rectangle, context: Context) -> list[bool]:
+        """Whether corners are two points each, and which of those fall together as a side is used up."""
+        return [p.radius > 0, *(empty_spans(self._whole(p, context)).tolist() if p.radius > 0 else ())]
 
     def curve(self, p: Rectangle, context: Context) -> Curve:
+        return without_empty_spans(self._whole(p, context))[0]
+
+    def _whole(self, p: Rectangle, context: Context) -> Curve:
+        """With two points for every corner that is rounded."""
         half = np.array(p.size) / 2
         signs = np.array([[-1, -1], [1, -1], [1, 1], [-1, 1]])
         corners = in_plane(p.plane, signs * half)

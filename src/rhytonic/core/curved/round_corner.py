@@ -8,6 +8,7 @@ import numpy as np
 
 from ..curve.corners import trims
 from ..curve.curve import ARC, STEPS, STRAIGHT, Curve, Wires
+from ..curve.empty_spans import without_empty_spans
 from ..errors import BadParameter, StepError
 from ..mesh.geometry import lengths, unit
 from ..mesh.names import name
@@ -72,7 +73,8 @@ class RoundCornerKind(CurveStep[RoundCorner]):
             ids[which] = name(context.step, "vertex", "corner", k, curve.ids[number[which]][:, None], np.full((k, 1), index))
         count = np.bincount(w.run[number], minlength=w.closed.size)
         wires = Wires(np.concatenate([[0], np.cumsum(count)]), w.closed, kind, weight, steps)
-        return CurveEdit(Curve(at, controls, wires, ids), number)
+        made, kept = without_empty_spans(Curve(at, controls, wires, ids))
+        return CurveEdit(made, number[kept])
 
 
 def _refuse_wide(points: np.ndarray, after: Ints, trim: np.ndarray, radius: float, style: str) -> None:
@@ -83,4 +85,4 @@ def _refuse_wide(points: np.ndarray, after: Ints, trim: np.ndarray, radius: floa
     if over.any():
         most = radius * float((side[over] / wanted[over]).min())
         word = "radius" if style == "fillet" else "width"
-        raise BadParameter(f"corners are wider than the side between them; a {word} of {{length}} fits", "radius", most)
+        raise BadParameter(f"corners are wider than the side between them; a {word} of {{most}} fits", "radius", most)

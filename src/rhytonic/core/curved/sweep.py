@@ -14,6 +14,7 @@ from ..construct.skinned import Cap, Naming, Sheet, lengths_on, runs_back, skinn
 from ..curve.curve import Curve, Polyline
 from ..curve.nest import nested
 from ..curve.section import Section, of_circle, of_curve, of_rectangle
+from ..curve.self_crossing import crossing_place
 from ..curve.stations import Stations, stations_of
 from ..errors import BadParameter
 from ..mesh.attributes import Attribute
@@ -124,8 +125,11 @@ class SweepKind(StepKind[Sweep]):
                 around.append(np.concatenate([[0.0], np.cumsum(np.hypot(way[:, 0], way[:, 1]))]))
         return lengths_on(draft, made.points, along, around)
 
-    def remarks(self, p: Sweep, draft: Draft, mesh: Mesh, made: Mesh) -> tuple[Remark, ...]:
-        """Where a corner is narrower than the profile, its inner side runs backwards."""
+    def remarks(self, p: Sweep, draft: Draft, mesh: Mesh, made: Mesh, context: Context) -> tuple[Remark, ...]:
+        """Where a corner is narrower than the profile, its inner side runs backwards; one that crosses itself has no
+        inside."""
+        if crossing_place([s.flat for s in self._sections(p, context) if s.closed]) is not None:
+            return (Remark("the profile crosses itself, so that what is swept has no inside there; move its points apart"),)
         if not runs_back(draft, made.points):
             return ()
         t = made.topology

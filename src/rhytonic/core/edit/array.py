@@ -131,7 +131,7 @@ class ArrayKind(StepKind[Array]):
             return copied(mesh, _faces(mesh, picked), p.count - 1)
         t, copies = mesh.topology, p.count - 1
         links = near_pairs(mesh.points, np.arange(t.vertex_count), p.weld)
-        draft = merge_vertices(mesh, links, "welding")[0]
+        draft = merge_vertices(mesh, links, "welding", bodies=True)[0]
         each = t.face_count // p.count if picked is None else picked.elements.size
         return replace(draft, tagged={("face", "copy"): np.flatnonzero(draft.kept_faces >= t.face_count - copies * each)})
 

@@ -21,6 +21,7 @@ from ..params import Flag, PositiveLength, Quantity, Share
 from ..pick.resolve import Picked
 from ..step.draft import Draft, edge_source
 from ..step.kind import Context, Edit, Remark, StepKind
+from ..tolerance import BEFORE_COLLAPSE
 from ..waiting import check
 
 
@@ -30,10 +31,6 @@ class Bevel(Edit):
     segments: Annotated[int, Field(strict=True, ge=1, le=64), Quantity("count")] = 1
     roundness: Share = 1.0
     limit: Flag = True
-
-
-#: the share of the width that uses up an edge at which ``limit`` stops: a hair before, so that no face loses its area
-_HAIR = 1.0 - 1e-4
 
 
 @dataclass(frozen=True)
@@ -70,7 +67,7 @@ class BevelKind(StepKind[Bevel]):
     def positions(self, p: Bevel, draft: Draft, mesh: Mesh, picked: Picked | None, context: Context) -> Floats:
         return _fitted(p, draft, mesh).points
 
-    def remarks(self, p: Bevel, draft: Draft, mesh: Mesh, made: Mesh) -> tuple[Remark, ...]:
+    def remarks(self, p: Bevel, draft: Draft, mesh: Mesh, made: Mesh, context: Context) -> tuple[Remark, ...]:
         fitted = _fitted(p, draft, mesh)
         if fitted.width >= p.width:
             return ()
@@ -108,7 +105,7 @@ def _fit(p: Bevel, draft: Draft, mesh: Mesh) -> _Fitted:
 
     if not p.limit:
         return _Fitted(at(p.width), p.width, False)
-    width = min(p.width, _HAIR * widest(data.layout, mesh)[0])
+    width = min(p.width, BEFORE_COLLAPSE * widest(data.layout, mesh)[0])
     points = at(width)
     vertices = once("doubtful", data.layout, mesh, doubtful)
     if width == p.width and not vertices.any():

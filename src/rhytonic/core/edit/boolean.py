@@ -96,11 +96,11 @@ class BooleanKind(StepKind[Boolean]):
         data: _Data = draft.data
         return with_new(draft, mesh if data.laid is None else mesh.with_points(data.laid), data.new)
 
-    def remarks(self, p: Boolean, draft: Draft, mesh: Mesh, made: Mesh) -> tuple[Remark, ...]:
+    def remarks(self, p: Boolean, draft: Draft, mesh: Mesh, made: Mesh, context: Context) -> tuple[Remark, ...]:
         data: _Data = draft.data
         if not data.by:
             return ()
-        return (Remark("what all but lay in faces of this part was laid into them, by no more than {length}", length=data.by),)
+        return (Remark("what all but lay in faces of this part was laid into them, by no more than {length}", data.by),)
 
 
 def sound_result(mesh: Mesh, solids: list[Solid], operation: Operation, step: str) -> Draft:
@@ -144,7 +144,8 @@ def sound_result(mesh: Mesh, solids: list[Solid], operation: Operation, step: st
     if tangled is not None:
         return tangled
     at = " at {point}" if where is not None else ""
-    raise StepError(f"the shapes meet in a way that leaves no closed body{at}; move or turn one of them by a hair", point=where)
+    raise StepError(f"the shapes meet in a way that leaves no closed body{at}; move or turn one of them by a hair",
+                    point=where)
 
 
 #: inputs as they are, or laid onto each other; and what of the pieces is kept

@@ -9,6 +9,7 @@ from pydantic import Field
 
 from ..construct.add_patches import add_patches, patched_points
 from ..construct.caps import Closed, added_names, caps_of, closed_by, on_line
+from ..construct.crossing_outlines import crossing_remark
 from ..construct.patches import Style, patch
 from ..construct.skinned import lengths_on, skinned
 from ..curve.curve import Curve
@@ -21,7 +22,7 @@ from ..mesh.topology import Ints, Topology, components
 from ..pick.resolve import Picked
 from ..pick.rules import Pick
 from ..step.draft import Draft
-from ..step.kind import Context, Picking, StepKind
+from ..step.kind import Context, Picking, Remark, StepKind
 
 
 class Fill(Picking):
@@ -67,6 +68,12 @@ class FillKind(StepKind[Fill]):
 
     def set_by_points(self, p: Fill, draft: Draft, made: Mesh, context: Context) -> dict[str, Attribute]:
         return {} if context.curve is None else lengths_on(draft, made.points, [], [])
+
+    def remarks(self, p: Fill, draft: Draft, mesh: Mesh, made: Mesh, context: Context) -> tuple[Remark, ...]:
+        """Where an outline crosses itself, or another, there is no inside."""
+        if context.curve is None:
+            return ()
+        return crossing_remark(context.curve.divided, plane_of(context.curve, "filling").normal)
 
 
 def _closed(curve: Curve, style: Style) -> tuple[Closed, ...]:

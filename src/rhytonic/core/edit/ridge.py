@@ -24,6 +24,7 @@ from ..pick.resolve import Picked
 from ..step.draft import Draft
 from ..step.facts import Knob, Offer
 from ..step.kind import Context, Edit, Remark, StepKind
+from ..tolerance import BEFORE_COLLAPSE
 
 
 class Ridge(Edit):
@@ -99,7 +100,7 @@ class RidgeKind(StepKind[Ridge]):
     def positions(self, p: Ridge, draft: Draft, mesh: Mesh, picked: Picked | None, context: Context) -> Floats:
         return _fitted(p, draft, mesh)[0]
 
-    def remarks(self, p: Ridge, draft: Draft, mesh: Mesh, made: Mesh) -> tuple[Remark, ...]:
+    def remarks(self, p: Ridge, draft: Draft, mesh: Mesh, made: Mesh, context: Context) -> tuple[Remark, ...]:
         _, height, width = _fitted(p, draft, mesh)
         told = []
         for what, used, wanted in (("height", height, p.height), ("width", width, p.width)):
@@ -143,7 +144,7 @@ def _placed(draft: Draft, mesh: Mesh, height: float, width: float, room: bool = 
     data: _Data = draft.data
     most, _ = widest(data.layout, mesh)
     if width / 2 > most:
-        raise BadParameter("the strips would cross; the widest that works is {length}", "width", 2 * most)
+        raise BadParameter("the strips would cross; the widest that works is {most}", "width", 2 * most * BEFORE_COLLAPSE)
     base = first_points(data.layout, mesh, width / 2)
     known = np.concatenate([mesh.points, base])
     floor = data.floor

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import os
+import tempfile
 from collections.abc import Callable
 from pathlib import Path
 
@@ -51,12 +53,38 @@ def write_model(model: Model, path: Path) -> None:
     """Write the model to ``path``, and what belongs beside it. Raises CannotWrite, also when the place cannot be written
     to."""
     for name, data in model_files(model, path.name).items():
-        write_bytes(data, path.with_name(name))
+        write_whole(data, path.with_name(name))
 
 
-def write_bytes(data: bytes, path: Path) -> None:
-    """Raises CannotWrite when the place cannot be written to."""
+def write_whole(data: bytes, path: Path) -> None:
+    """Write a file to the side and move it where it belongs once it is whole: what stood there stays until then.
+
+    Raises:
+        CannotWrite: the place cannot be written to.
+    """
     try:
-        path.write_bytes(data)
+        mode = path.stat().st_mode & 0o777 if path.exists() else 0o666 & ~_mask()
+        if path.exists() and not path.is_file():  # a pipe, or what else stands for a place to write to
+            path.write_bytes(data)
+            return
+        place, name = tempfile.mkstemp(prefix=f".{path.name[:40]}.", dir=path.resolve().parent)
+        aside = Path(name)
+        try:
+            with os.fdopen(place, "wb") as file:
+                file.write(data)
+                file.flush()
+                os.fsync(file.fileno())
+            aside.chmod(mode)
+            aside.replace(path.resolve())
+        except BaseException:
+            aside.unlink(missing_ok=True)
+            raise
     except OSError as error:
         raise CannotWrite(f"cannot write {path}: {error.strerror}") from None
+
+
+def _mask() -> int:
+    """What this process takes off the rights of new files."""
+    mask = os.umask(0o022)
+    os.umask(mask)
+    return mask

@@ -15,7 +15,8 @@ from ..mesh.topology import Ints
 
 
 @compiled(NEW_POINTS, POINTS, INTS, INTS, INTS, ROWS, FLOATS, INTS)
-def smooth(points: Floats, corners: Ints, starts: Ints, corner_edge: Ints, ends: Ints, sharpness: Floats, valence: Ints) -> Floats:
+def smooth(points: Floats, corners: Ints, starts: Ints, corner_edge: Ints, ends: Ints, sharpness: Floats,
+           valence: Ints) -> Floats:
     """(V + E + F, 3) vertices by the smooth rule, edges by their sharpness (E,), faces by their means.
 
     A smooth vertex has as many edges as faces n, so with S the sum of (own + neighbour) over its edges the rule

@@ -7,17 +7,19 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import AfterValidator
 
+from .. import tolerance
 from ..construct.raise_regions import limited_to_edges
 from ..construct.rebuild import Rebuild, none, with_new
 from ..construct.turned import turned_corners
-from ..mesh.geometry import shortest_offsets
+from ..errors import BadParameter
+from ..mesh.geometry import lengths, shortest_offsets, unit
 from ..mesh.mesh import Floats, Mesh
-from ..mesh.topology import Topology
+from ..mesh.topology import Bools, Ints, Topology
 from ..params import Flag, Length
 from ..pick.resolve import Picked
 from ..step.draft import Draft
 from ..step.facts import Offer
-from ..step.kind import Context, Step, StepKind
+from ..step.kind import Context, Remark, Step, StepKind
 
 
 def _not_zero(value: float) -> float:
@@ -74,4 +76,39 @@ class ShellKind(StepKind[Shell]):
         group = np.searchsorted(source, t.corners)
         offset = shortest_offsets(group, mesh.normals[t.corner_face], source.size, p.thickness)
         limited_to_edges(offset, p.thickness, "thickness", mesh, group)
+        if _turned_over(mesh, source, offset).all():
+            raise BadParameter("the part is thinner than that, and the new layer would come out inside out on its other "
+                               "side; a thickness of {most} works", "thickness", _widest(mesh, group, offset, p.thickness))
         return with_new(draft, mesh, mesh.points[source] + offset)
+
+    def remarks(self, p: Shell, draft: Draft, mesh: Mesh, made: Mesh, context: Context) -> tuple[Remark, ...]:
+        source = draft.data
+        offset = made.points[-source.size:] - mesh.points[source]
+        over = _turned_over(mesh, source, offset)
+        if not over.any():
+            return ()
+        group = np.searchsorted(source, mesh.topology.corners)
+        at = mesh.face_centres[int(np.flatnonzero(over)[0])]
+        return (Remark(f"{int(over.sum())} faces of the new layer turn over, at {{point}} for one; with {{most}} none does",
+                       _widest(mesh, group, offset, p.thickness), tuple(at.tolist())),)
+
+
+def _turned_over(mesh: Mesh, source: Ints, offset: Floats) -> Bools:
+    """(F,) faces that look the other way once their corners are moved, or all of whose edges run the other way."""
+    t = mesh.topology
+    moved = mesh.points.copy()
+    moved[source] += offset
+    ways = [p[t.corners[t.next_corner]] - p[t.corners] for p in (mesh.points, moved)]
+    back = np.einsum("ij,ij->i", *ways) < 0
+    out: Bools = np.einsum("ij,ij->i", mesh.with_points(moved).area_vectors, mesh.area_vectors) < 0
+    return out | np.logical_and.reduceat(back, t.offsets[:-1])
+
+
+def _widest(mesh: Mesh, group: Ints, offset: Floats, thickness: float) -> float:
+    """The largest thickness at which no edge of the new layer is used up, and a hair less."""
+    t = mesh.topology
+    span = mesh.points[t.corners[t.next_corner]] - mesh.points[t.corners]
+    shrink = -np.einsum("ij,ij->i", offset[group[t.next_corner]] - offset[group], unit(span))
+    uses = shrink > 1e-12
+    most = float((lengths(span)[uses] / shrink[uses]).min()) if uses.any() else 1.0
+    return thickness * min(most, 1.0) * tolerance.BEFORE_COLLAPSE

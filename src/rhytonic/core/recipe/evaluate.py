@@ -198,7 +198,8 @@ class Evaluator:
         told = kind.set_by_points(step, plan.draft, mesh, context)
         if told:
             mesh = replace(mesh, attributes=dict(mesh.attributes) | told)
-        remarks = kind.remarks(step, plan.draft, ground, mesh)
+        _refuse_no_numbers(mesh)
+        remarks = kind.remarks(step, plan.draft, ground, mesh, context)
         curve = _curve_after(kind, step, mesh, above.mesh, picked, context)
         state = State(mesh, plan.history, key, structure, plan, picked, remarks, curve)
         self.results.put(key, state, state.size)
@@ -225,6 +226,7 @@ class Evaluator:
         if made.ids.size > tolerance.MOST_CURVE_POINTS:
             raise TooLarge(f"would make a curve of {made.ids.size:,} points; at most {tolerance.MOST_CURVE_POINTS:,} are "
                            "allowed".replace(",", " "))
+        _refuse_no_numbers(made)
         structure = digest(above.structure, context.step, *(a.tobytes().hex() for a in (
             made.ids, w.offsets, w.closed, w.kind, w.steps, edit.source)))
         plan = self.plans.get(structure)
@@ -281,6 +283,13 @@ def _refuse_wrong_matter(kind: StepKind[Any], above: State) -> None:
         makers = ", ".join(k.title.lower() for k in KINDS.values() if k.curve_role == "begins")
         does = "makes faces of" if kind.curve_role == "ends" else "works on"
         raise StepError(f"{kind.title} {does} a curve, and there is none above it; begin the recipe with one: {makers}")
+
+
+def _refuse_no_numbers(made: Mesh | Curve) -> None:
+    """Raises StepError where a result has places that are no numbers: it would spoil all that is made of it."""
+    bad = np.flatnonzero(~np.isfinite(made.points).all(axis=1)) if not np.isfinite(made.points).all() else ()
+    if len(bad):
+        raise StepError(f"{len(bad)} of the places it makes cannot be worked out with these numbers; change them a little")
 
 
 def _as_key(picked: Picked) -> tuple[str | bytes, ...]:

@@ -13,7 +13,7 @@ from ..params import Angle, Axis, Length
 from ..pick.resolve import Picked
 from ..step.draft import Draft
 from ..step.facts import Knob, Offer
-from ..step.kind import Picking, Remark
+from ..step.kind import Context, Picking, Remark
 from .common import Deforming, reach_of
 
 #: edges that turn by more than this cut the arc off so far that it shows
@@ -59,7 +59,7 @@ class BendKind(Deforming[Bend]):
         hold = {"from": 0.0, "middle": reach.length / 2, "to": reach.length}[p.hold]
         return Bent(reach, "xyz".index(p.toward[1]), 1.0 if p.toward[0] == "+" else -1.0, float(np.radians(p.angle)), hold)
 
-    def remarks(self, p: Bend, draft: Draft, mesh: Mesh, made: Mesh) -> tuple[Remark, ...]:
+    def remarks(self, p: Bend, draft: Draft, mesh: Mesh, made: Mesh, context: Context) -> tuple[Remark, ...]:
         if p.angle == 0.0 or not len(mesh.points):
             return ()
         bent, out = self.deformation(p, mesh, None), []

@@ -99,7 +99,7 @@ class BrushKind(StepKind[Brush]):
     def positions(self, p: Brush, draft: Draft, mesh: Mesh, picked: Picked | None, context: Context) -> Floats:
         return self._gone_through(p, draft, mesh)[0]
 
-    def remarks(self, p: Brush, draft: Draft, mesh: Mesh, made: Mesh) -> tuple[Remark, ...]:
+    def remarks(self, p: Brush, draft: Draft, mesh: Mesh, made: Mesh, context: Context) -> tuple[Remark, ...]:
         missed = self._gone_through(p, draft, mesh)[1] if p.strength else 0
         if not missed:
             return ()

@@ -57,7 +57,7 @@ class FollowKind(StepKind[Follow]):
             points[some] = carried(mesh.points[some], found.deformation)
         return points
 
-    def remarks(self, p: Follow, draft: Draft, mesh: Mesh, made: Mesh) -> tuple[Remark, ...]:
+    def remarks(self, p: Follow, draft: Draft, mesh: Mesh, made: Mesh, context: Context) -> tuple[Remark, ...]:
         if len(mesh.points) and (made.points == mesh.points).all():
             return (Remark("nothing moves: what is followed does nothing where this part stands; a lattice keeps what lies "
                            "outside its box unless its 'outside' is set to follow"),)

@@ -120,9 +120,10 @@ def clearance_among(document: Document, parts: Sequence[BuiltPart], name: str, a
     if not others:
         curves = [p.part.name for p in parts if p.part.id not in moves and len(p.mesh.points) and
                   (against is None or p.part.name in against or p.part.id in against)]
-        raise UnknownName(f"there is nothing to be clear of but curves, which have no faces to touch: {listed(curves)}" if curves
-                          else "there is no other part to be clear of")
-    moving = [(p.part, mesh) for p in parts if p.part.id in moves and (mesh := p.evaluation.surface.mesh).topology.face_count]
+        raise UnknownName(f"there is nothing to be clear of but curves, which have no faces to touch: {listed(curves)}"
+                          if curves else "there is no other part to be clear of")
+    moving = [(p.part, p.evaluation.surface.mesh) for p in parts
+              if p.part.id in moves and p.evaluation.surface.mesh.topology.face_count]
     if not moving:
         raise NothingToMeet(f"'{mover.name}' has no faces that could touch anything; make faces of it first")
     return clearance(document, mover, joint, moving, [p.mesh for p in others], steps)

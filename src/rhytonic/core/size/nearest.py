@@ -7,7 +7,9 @@ Detection, 2005, sections 5.1.5 and 5.1.9), and where an edge of one passes thro
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from numba import types
@@ -50,7 +52,7 @@ def nearest(one: BoxTree, frame: Frame, two: BoxTree, within: float = np.inf, be
         but: pairs of groups that are passed over, as :func:`pair_codes` tells them, ascending.
     """
     i, j = (-1, -1) if begin is None else begin
-    found = _walk(frame.linear, frame.shift[None], one.depth, two.depth, *_held(one), *_held(two), but, _groups(two), within, i, j)
+    found = _walk(*(*_held(one, frame, two), but, _groups(two), within, i, j))
     ends = found[:6].reshape(2, 3)
     if found[7] < 0:
         return Nearest(within, np.zeros((2, 3)), None)
@@ -59,13 +61,13 @@ def nearest(one: BoxTree, frame: Frame, two: BoxTree, within: float = np.inf, be
 
 def touching(one: BoxTree, frame: Frame, two: BoxTree, within: float, but: Ints = NO_PAIRS) -> Ints:
     """Codes of the pairs of groups that come within a distance, ascending, each once; those of ``but`` are passed over."""
-    return np.unique(_touching(frame.linear, frame.shift[None], one.depth, two.depth, *_held(one), *_held(two), but, _groups(two), within))
+    return np.unique(_touching(*(*_held(one, frame, two), but, _groups(two), within)))
 
 
 def pierced(one: BoxTree, frame: Frame, two: BoxTree, margin: float, groups: Ints) -> bool:
     """Whether somewhere an edge passes through a triangle of the other side, by more than a margin on every side of where
     it does; among pairs of groups of these codes, ascending."""
-    return bool(_pierced(frame.linear, frame.shift[None], one.depth, two.depth, *_held(one), *_held(two), groups, _groups(two), margin))
+    return bool(_pierced(*(*_held(one, frame, two), groups, _groups(two), margin)))
 
 
 def pair_codes(ours: Ints, theirs: Ints, two: BoxTree) -> Ints:
@@ -82,8 +84,11 @@ def _groups(tree: BoxTree) -> int:
     return int(tree.group.max(initial=0)) + 1
 
 
-def _held(tree: BoxTree) -> tuple[Floats, Floats, Floats, Ints, Ints]:
-    return tree.middle, tree.half, tree.triangles, tree.starts, tree.group
+def _held(one: BoxTree, frame: Frame, two: BoxTree) -> Iterator[Any]:
+    """What the compiled walks take of two trees: the frame, how deep they are, boxes, triangles, leaves and groups."""
+    yield from (frame.linear, frame.shift[None], one.depth, two.depth)
+    for tree in (one, two):
+        yield from (tree.middle, tree.half, tree.triangles, tree.starts, tree.group)
 
 
 @compiled(NUMBER, TRIPLE, TRIPLE)
@@ -164,7 +169,8 @@ def _through(start: _Point, end: _Point, a: _Point, b: _Point, c: _Point) -> tup
     area = np.sqrt(_dot(n, n))
     e = _less(c, b)
     above = abs(_dot(d, n)) / area * min(k, 1 - k)
-    beside = min(s * area / np.sqrt(_dot(v, v)), min(t * area / np.sqrt(_dot(u, u)), (1 - s - t) * area / np.sqrt(_dot(e, e))))
+    beside = min(s * area / np.sqrt(_dot(v, v)), min(t * area / np.sqrt(_dot(u, u)),
+                                                     (1 - s - t) * area / np.sqrt(_dot(e, e))))
     x = _along(start, d, k)
     return min(above, beside), x[0], x[1], x[2]
 
@@ -225,7 +231,8 @@ def _among(codes: Ints, code: int) -> bool:
 
 
 @compiled(NUMBER, POINTS, POINTS, POINTS, POINTS, POINTS, POINTS, COUNT, COUNT)
-def _apart(linear: Floats, shift: Floats, middle: Floats, half: Floats, middle2: Floats, half2: Floats, i: int, j: int) -> float:
+def _apart(linear: Floats, shift: Floats, middle: Floats, half: Floats, middle2: Floats, half2: Floats, i: int,
+           j: int) -> float:
     """Square of the distance of two boxes, the first of which is moved: the least one along the axes that holds it."""
     out = 0.0
     for k in range(3):
@@ -240,8 +247,8 @@ def _apart(linear: Floats, shift: Floats, middle: Floats, half: Floats, middle2:
 
 
 @compiled(COUNT, NEW_ROWS, COUNT, POINTS, POINTS, POINTS, POINTS, POINTS, POINTS, COUNT, COUNT, COUNT, COUNT)
-def _push(places: Ints, size: int, linear: Floats, shift: Floats, middle: Floats, half: Floats, middle2: Floats, half2: Floats,
-          i: int, j: int, leaf: int, leaf2: int) -> int:
+def _push(places: Ints, size: int, linear: Floats, shift: Floats, middle: Floats, half: Floats, middle2: Floats,
+          half2: Floats, i: int, j: int, leaf: int, leaf2: int) -> int:
     """The two pairs below a pair of boxes, the larger of which is parted; the nearer one comes next."""
     wide, wide2 = 0.0, 0.0
     for k in range(3):
@@ -260,8 +267,9 @@ def _push(places: Ints, size: int, linear: Floats, shift: Floats, middle: Floats
 
 
 @compiled(NEW_FLOATS, POINTS, POINTS, COUNT, COUNT, *_TREE, *_TREE, INTS, COUNT, NUMBER, COUNT, COUNT)
-def _walk(linear, shift, depth, depth2, middle, half, triangles, starts, group, middle2, half2,  # type: ignore[no-untyped-def]
-          triangles2, starts2, group2, but, groups, within, i0, j0):
+def _walk(linear: Floats, shift: Floats, depth: int, depth2: int, middle: Floats, half: Floats, triangles: Floats,
+          starts: Ints, group: Ints, middle2: Floats, half2: Floats, triangles2: Floats, starts2: Ints, group2: Ints,
+          but: Ints, groups: int, within: float, i0: int, j0: int) -> Floats:
     """Ends (6), distance and pair (2) of the nearest two triangles; the pair is −1 where none is nearer than ``within``."""
     out = np.full(9, -1.0)
     best = within * within
@@ -311,8 +319,9 @@ def _walk(linear, shift, depth, depth2, middle, half, triangles, starts, group, 
 
 
 @compiled(NEW_INTS, POINTS, POINTS, COUNT, COUNT, *_TREE, *_TREE, INTS, COUNT, NUMBER)
-def _touching(linear, shift, depth, depth2, middle, half, triangles, starts, group, middle2, half2,  # type: ignore[no-untyped-def]
-              triangles2, starts2, group2, but, groups, within):
+def _touching(linear: Floats, shift: Floats, depth: int, depth2: int, middle: Floats, half: Floats, triangles: Floats,
+              starts: Ints, group: Ints, middle2: Floats, half2: Floats, triangles2: Floats, starts2: Ints, group2: Ints,
+              but: Ints, groups: int, within: float) -> Ints:
     """Codes of the pairs of groups that come within a distance, as they are met."""
     out = np.empty(64, np.int64)
     count = 0
@@ -348,8 +357,9 @@ def _touching(linear, shift, depth, depth2, middle, half, triangles, starts, gro
 
 
 @compiled(YES, POINTS, POINTS, COUNT, COUNT, *_TREE, *_TREE, INTS, COUNT, NUMBER)
-def _pierced(linear, shift, depth, depth2, middle, half, triangles, starts, group, middle2, half2,  # type: ignore[no-untyped-def]
-             triangles2, starts2, group2, only, groups, margin):
+def _pierced(linear: Floats, shift: Floats, depth: int, depth2: int, middle: Floats, half: Floats, triangles: Floats,
+             starts: Ints, group: Ints, middle2: Floats, half2: Floats, triangles2: Floats, starts2: Ints, group2: Ints,
+             only: Ints, groups: int, margin: float) -> bool:
     """Whether an edge passes through a triangle of the other side by more than a margin."""
     places = np.empty((2, depth + depth2 + 4), np.int64)
     places[0, 0], places[1, 0] = 0, 0

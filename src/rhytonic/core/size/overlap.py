@@ -16,7 +16,7 @@ from ..mesh.topology import Ints, components
 from ..mesh.triangulate import triangulate
 from ..recipe.place import Frame
 
-#: what two bodies share is nothing where, spread over the smaller one's surface, it is no thicker than this share of its size
+#: what two bodies share is nothing where, spread over the smaller one's surface, it is no thicker than this share of it
 _THICKNESS = 1e-12
 
 
@@ -102,6 +102,7 @@ def _winding(triangles: Floats, points: Floats) -> Floats:
         a, b, c = (triangles[:, k] - p for k in range(3))
         la, lb, lc = lengths(a), lengths(b), lengths(c)
         top = np.einsum("ij,ij->i", a, cross(b, c))
-        below = la * lb * lc + np.einsum("ij,ij->i", a, b) * lc + np.einsum("ij,ij->i", b, c) * la + np.einsum("ij,ij->i", c, a) * lb
+        ab, bc, ca = (np.einsum("ij,ij->i", u, v) for u, v in ((a, b), (b, c), (c, a)))
+        below = la * lb * lc + ab * lc + bc * la + ca * lb
         out[n] = np.arctan2(top, below).sum() / (2 * np.pi)
     return np.abs(out)

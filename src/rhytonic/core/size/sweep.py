@@ -8,6 +8,7 @@ passes into something is.
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 
@@ -77,7 +78,7 @@ class Sweep:
         values = [now + (end - now) * k / count for k in range(count + 1)]
         was = self._nearest(now, np.inf, passed).distance
         met: list[float] = []
-        for v, w in zip(values, values[1:], strict=False) if end != now else ():
+        for v, w in itertools.pairwise(values) if end != now else ():
             check()
             contact = self._between(v, was, w, passed)
             while contact is not None:
@@ -86,7 +87,8 @@ class Sweep:
                     return contact
                 passed = np.union1d(passed, also)  # more of what rests: it may slide by, or be in the way
                 met.append(contact)
-                contact = None if contact == w else self._between(contact, self._nearest(contact, np.inf, passed).distance, w, passed)
+                room = self._nearest(contact, np.inf, passed).distance
+                contact = None if contact == w else self._between(contact, room, w, passed)
             if resting:
                 if any(self._overlap(i, j, w) for i, j in resting):
                     return self._onset(v, w, resting, met)
@@ -98,10 +100,10 @@ class Sweep:
 
     def narrowest(self, low: float, high: float, count: int) -> float:
         """The value at which they come nearest, none nearer by more than a millionth."""
-        values = np.linspace(low, high, count + 1).tolist()
+        values: list[float] = np.linspace(low, high, count + 1).tolist()
         distance = {v: self.at(v).distance for v in values}
-        best = min(values, key=lambda v: distance[v])
-        spans = [(a, b) for a, b in zip(values, values[1:], strict=False) if b > a]
+        best: float = min(values, key=lambda v: distance[v])
+        spans = [(a, b) for a, b in itertools.pairwise(values) if b > a]
         looks = 0
         while spans and looks < _LOOKS:
             check()

@@ -12,7 +12,7 @@ from pydantic import Field
 from .. import tolerance
 from ..curve.curve import Curve
 from ..deform.deformation import Deformation
-from ..errors import StepError, TakesLong, TooLarge
+from ..errors import StepError, TakesLong, TooLarge, no_more_than
 from ..files.model import Model
 from ..mesh.attributes import Attribute, Sources
 from ..mesh.mesh import Floats, Mesh
@@ -70,8 +70,8 @@ def _no_boards(name: str) -> list[Floats]:
 
 @dataclass(frozen=True)
 class Remark:
-    """A sentence for the report that depends on positions; ``length`` and ``point``, in metres, are told as ``{length}`` and
-    ``{point}`` in the file's unit."""
+    """A sentence for the report that depends on positions; ``length`` and ``point``, in metres, are told as ``{length}``, or
+    ``{most}`` where it is never to be rounded up, and ``{point}`` in the file's unit."""
 
     text: str
     length: float = 0.0
@@ -80,7 +80,8 @@ class Remark:
     def told(self, unit: str, metres: float) -> str:
         """The sentence in a unit of so many metres."""
         place = ", ".join(f"{v / metres:.4g}" for v in self.point)
-        return self.text.replace("{length}", f"{self.length / metres:.6g} {unit}").replace("{point}", f"({place})")
+        told = self.text.replace("{length}", f"{self.length / metres:.6g} {unit}").replace("{point}", f"({place})")
+        return told.replace("{most}", f"{no_more_than(self.length / metres):.6g} {unit}")
 
 
 @dataclass(frozen=True)
@@ -209,7 +210,7 @@ class StepKind(Generic[S]):
         says it once for all."""
         return None
 
-    def remarks(self, p: S, draft: Draft, mesh: Mesh, made: Mesh) -> tuple[Remark, ...]:
+    def remarks(self, p: S, draft: Draft, mesh: Mesh, made: Mesh, context: Context) -> tuple[Remark, ...]:
         """What there is to say of the result ``made`` beside its plan's notes."""
         return ()
 
