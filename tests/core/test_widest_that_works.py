@@ -8,7 +8,7 @@ from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
 from rhytonic.core.errors import StepError
-from rhytonic.core.mesh.measure import faces_without_area, measure
+from rhytonic.core.mesh.measure import measure
 from tests.helpers import ALL, assert_sound, box, evaluate, facing, mesh_of
 from tests.random_recipes import ids_of, recipes, run
 
@@ -31,7 +31,6 @@ def test_the_widest_that_works_works(steps, kind, picks):
         evaluation = run([*steps, {"id": "much", "kind": word, **values, **pick}], tolerant=True)
         return evaluation, evaluation.results[-1].error
 
-    before = faces_without_area(mesh).size
     parameter = next(k for k, v in values.items() if abs(v if isinstance(v, float) else 0) == 40.0)
     for _ in range(8):
         _, error = tried(values)
@@ -46,18 +45,17 @@ def test_the_widest_that_works_works(steps, kind, picks):
         if error is None or "pass through" not in error.message:
             assert error is None, (values, error)
             assert np.isfinite(evaluation.surface.mesh.points).all()
-            assert faces_without_area(evaluation.surface.mesh).size <= before
             return
 
 
 def test_a_shell_thicker_than_its_part_is_refused_with_what_works():
     """A box of 10 cm: 5 from both sides is all of it; −20 was a body of 30."""
     ten = box((0.1, 0.1, 0.1))
-    with pytest.raises(StepError, match=r"the part is thinner .* a thickness of -0\.049995 m works"):
+    with pytest.raises(StepError, match=r"the part is thinner .* a thickness of -0\.05 m works"):
         mesh_of(ten, {"id": "s", "kind": "shell", "thickness": -0.2})
-    mesh = mesh_of(ten, {"id": "s", "kind": "shell", "thickness": -0.049995})
+    mesh = mesh_of(ten, {"id": "s", "kind": "shell", "thickness": -0.05})
     assert_sound(mesh)
-    assert measure(mesh).volume == pytest.approx(1e-3, rel=1e-9)  # but for a hair
+    assert measure(mesh).volume == pytest.approx(1e-3, rel=1e-9)  # nothing is left inside
     slab = box((0.1, 0.01, 0.1))
     with pytest.raises(StepError, match="the part is thinner"):
         mesh_of(slab, {"id": "s", "kind": "shell", "thickness": -0.06})

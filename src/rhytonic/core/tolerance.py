@@ -18,7 +18,7 @@ RANK = 1e-7
 NO_DIRECTION = 1e-14
 #: |d| may exceed the distance asked for by at most this factor
 OFFSET_LIMIT = 10.0
-#: of what is used up at a size, this share is told as the widest that works: at the size itself nothing is left of it
+#: the share of the width that uses up an edge at which a ``limit`` stops: a hair before, so that no face loses its area
 BEFORE_COLLAPSE = 1.0 - 1e-4
 #: relative slack when the two diagonals of a quad are compared
 DIAGONAL_TIE = 1e-9

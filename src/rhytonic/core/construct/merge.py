@@ -8,7 +8,7 @@ import scipy
 from ..curve.curve import Curve
 from ..curve.pieces import merged
 from ..mesh.mesh import Floats, Mesh
-from ..mesh.topology import Ints, components
+from ..mesh.topology import Ints, Topology, components
 from ..step.curve_edit import CurveEdit
 from ..step.draft import Draft, Merged
 from .ragged import without

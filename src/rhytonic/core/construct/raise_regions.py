@@ -199,8 +199,7 @@ def limited_to_edges(offsets: Floats, distance: float, parameter: str, mesh: Mes
     widest = abs(distance) * float((lengths(span)[uses] / shrink[uses]).min()) if uses.any() else np.inf
     if widest < abs(distance):
         raise BadParameter(f"a corner between nearly opposite faces would move further than the edges there are long; the "
-                           f"largest {parameter} that works is {{most}}", parameter,
-                           np.sign(distance) * widest * tolerance.BEFORE_COLLAPSE)
+                           f"largest {parameter} that works is {{most}}", parameter, np.sign(distance) * widest)
     return offsets
 
 
@@ -222,8 +221,7 @@ def margin_offsets(margin: float, r: Regions, mesh: Mesh, vectors: Floats, param
     widest = float((margin * size[over] / shrink[over]).min()) if over.any() else np.inf
     widest = min(widest, _first_hit(mesh.points, r, a, b, inward, d, margin))
     if widest < margin * (1 - 1e-9):
-        raise BadParameter(f"the faces would turn over; the widest {parameter} that works is {{most}}", parameter,
-                           widest * tolerance.BEFORE_COLLAPSE)
+        raise BadParameter(f"the faces would turn over; the widest {parameter} that works is {{most}}", parameter, widest)
     return d
 
 

@@ -6,12 +6,16 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ..errors import StepError
 from ..mesh.geometry import lengths, unit
 from ..mesh.mesh import Floats
 from ..mesh.topology import Bools, Ints
 
 #: a corner that turns less than this, in radians, is none
 _STRAIGHT_ON = 1e-9
+
+#: and one that turns back within this of the way it came has no inside
+_BACK = 1e-5
 
 
 @dataclass(frozen=True, eq=False)
@@ -34,12 +38,19 @@ def trims(points: Floats, before: Ints, after: Ints, fillet: Bools, size: Floats
     Args:
         points: (n, 3); before, after: (n,) neighbours of each, −1 at an open end, which has no corner.
         fillet: (n,) round rather than cut off; size: (n,) metres, 0 for a corner that stays.
+
+    Raises:
+        StepError: a corner turns back the way it came, and has no inside to be round in.
     """
     has = (before >= 0) & (after >= 0) & (size > 0)
     incoming = unit(points - points[np.maximum(before, 0)])
     outgoing = unit(points[np.maximum(after, 0)] - points)
     turn = np.arctan2(lengths(np.cross(incoming, outgoing)), np.einsum("ij,ij->i", incoming, outgoing))
     has &= turn > _STRAIGHT_ON
+    back = np.flatnonzero(has & (turn > np.pi - _BACK))
+    if back.size:
+        raise StepError("the curve turns back the way it came at {point}, where no corner can be made round or cut off; "
+                        "move that point, or leave its corner sharp", point=points[back[0]])
     with np.errstate(over="ignore"):
-        trim = np.where(fillet, size * np.tan(np.minimum(turn, np.pi - 1e-12) / 2), size)
+        trim = np.where(fillet, size * np.tan(turn / 2), size)
     return Rounded(np.where(has, trim, 0.0), np.where(has, turn, 0.0))

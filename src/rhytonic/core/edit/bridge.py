@@ -45,6 +45,7 @@ class BridgeKind(StepKind[Bridge]):
     the middle of the band about its centre."""
 
     word, title, model = "bridge", "Bridge", Bridge
+    watches_area = True
     takes = ("faces", "edges")
     roles = ("side",)
     reads_points = True

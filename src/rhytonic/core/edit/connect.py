@@ -41,6 +41,7 @@ class ConnectKind(StepKind[Connect]):
     over 1 the points of two edges are joined first to last, so that no two of the new edges cross."""
 
     word, title, model = "connect", "Connect", Connect
+    watches_area = True
     takes = ("edges", "vertices")
     numbers = frozenset({"spread", "shift"})
     knob, typed = Knob("shift"), "count"

@@ -49,6 +49,7 @@ class CutKind(StepKind[Cut]):
     share an edge already nothing is made. A path that comes back to its first point is closed."""
 
     word, title, model = "cut", "Cut", Cut
+    watches_area = True
     reads_points = True
 
     def pick_of(self, p: Cut) -> Pick | None:

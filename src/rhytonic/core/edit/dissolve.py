@@ -28,6 +28,7 @@ class DissolveKind(StepKind[Dissolve]):
     first stays, and stands for the others."""
 
     word, title, model = "dissolve", "Dissolve", Dissolve
+    watches_area = True
     takes = ("vertices", "edges", "faces")
 
     def plan(self, p: Dissolve, mesh: Mesh, picked: Picked | None, context: Context) -> Draft:
@@ -49,10 +50,28 @@ class DissolveKind(StepKind[Dissolve]):
         corner = patch.corners[merged.corner]
         build.keep(patch.faces[merged.faces], t.corners[corner], merged.sides, corner, check=True)
         build.merged("face", patch.faces[merged.gave_way], before + merged.into)
-        return build.draft()
+        draft = build.draft()
+        _refuse_two_skins(draft.topology, t, mesh, draft.kept_faces)
+        return draft
 
     def positions(self, p: Dissolve, draft: Draft, mesh: Mesh, picked: Picked | None, context: Context) -> Floats:
         return mesh.points[draft.kept_vertices]
+
+
+def _refuse_two_skins(t: Topology, before: Topology, mesh: Mesh, kept: Ints) -> None:
+    """Raises StepError where a closed body of more faces is left with two, back to back."""
+    faces = np.bincount(t.shells)
+    shut = np.ones(faces.size, bool)
+    shut[t.shells[t.corner_face[t.twin < 0]]] = False
+    two = np.flatnonzero((faces == 2) & shut)
+    if not two.size:
+        return
+    shells = np.bincount(before.shells)
+    for shell in two.tolist():
+        face = int(np.flatnonzero(t.shells == shell)[0])
+        if shells[before.shells[kept[face]]] > 2:
+            raise StepError("what is left at {point} would be two faces back to back, with nothing between them; dissolve "
+                            "less of it", "pick", point=mesh.face_centres[kept[face]])
 
 
 def _inner_edges(t: Topology, picked: Picked) -> Ints:

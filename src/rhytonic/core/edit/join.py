@@ -41,7 +41,8 @@ class JoinKind(StepKind[Join]):
         t = mesh.topology
         brought = sum(context.operand(n).mesh.topology.face_count for n in self.needs(p))
         links = near_pairs(mesh.points, np.arange(t.vertex_count), p.weld)
-        draft = merge_vertices(mesh, links, "joining", bodies=True)[0] if len(links) else unchanged(mesh, np.arange(t.vertex_count))
+        draft = merge_vertices(mesh, links, "joining", bodies=True)[0] if len(links) else \
+            unchanged(mesh, np.arange(t.vertex_count))
         from_others = np.flatnonzero(draft.kept_faces >= t.face_count - brought)
         return replace(draft, tagged={("face", ""): from_others})
 

@@ -24,7 +24,6 @@ from ..pick.resolve import Picked
 from ..step.draft import Draft
 from ..step.facts import Knob, Offer
 from ..step.kind import Context, Edit, Remark, StepKind
-from ..tolerance import BEFORE_COLLAPSE
 
 
 class Ridge(Edit):
@@ -144,7 +143,7 @@ def _placed(draft: Draft, mesh: Mesh, height: float, width: float, room: bool = 
     data: _Data = draft.data
     most, _ = widest(data.layout, mesh)
     if width / 2 > most:
-        raise BadParameter("the strips would cross; the widest that works is {most}", "width", 2 * most * BEFORE_COLLAPSE)
+        raise BadParameter("the strips would cross; the widest that works is {most}", "width", 2 * most)
     base = first_points(data.layout, mesh, width / 2)
     known = np.concatenate([mesh.points, base])
     floor = data.floor

@@ -50,6 +50,7 @@ class SliceKind(StepKind[Slice]):
     with both sides kept, the two come apart as closed shells."""
 
     word, title, model = "slice", "Slice", Slice
+    watches_area = True
     takes = ("faces",)
     roles = ("cap", "cut_edge")
     reads_points = True

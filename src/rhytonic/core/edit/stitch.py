@@ -31,6 +31,7 @@ class StitchKind(StepKind[Stitch]):
     pick names first, or else the one made first. One chain is folded at its middle."""
 
     word, title, model = "stitch", "Stitch", Stitch
+    watches_area = True
     may_share_edges = True
     takes = ("edges",)
     reads_points = True

@@ -7,7 +7,6 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import AfterValidator
 
-from .. import tolerance
 from ..construct.raise_regions import limited_to_edges
 from ..construct.rebuild import Rebuild, none, with_new
 from ..construct.turned import turned_corners
@@ -105,10 +104,10 @@ def _turned_over(mesh: Mesh, source: Ints, offset: Floats) -> Bools:
 
 
 def _widest(mesh: Mesh, group: Ints, offset: Floats, thickness: float) -> float:
-    """The largest thickness at which no edge of the new layer is used up, and a hair less."""
+    """The largest thickness at which no edge of the new layer is more than used up."""
     t = mesh.topology
     span = mesh.points[t.corners[t.next_corner]] - mesh.points[t.corners]
     shrink = -np.einsum("ij,ij->i", offset[group[t.next_corner]] - offset[group], unit(span))
     uses = shrink > 1e-12
     most = float((lengths(span)[uses] / shrink[uses]).min()) if uses.any() else 1.0
-    return thickness * min(most, 1.0) * tolerance.BEFORE_COLLAPSE
+    return thickness * min(most, 1.0)

@@ -12,6 +12,7 @@ from typing import Any
 import numpy as np
 
 from .. import tolerance
+from ..construct.lost_area import lost_area
 from ..curve.curve import Curve
 from ..errors import BadPick, RhytonicError, StepError, TooLarge, Unforeseen
 from ..files.model import Model
@@ -200,6 +201,8 @@ class Evaluator:
             mesh = replace(mesh, attributes=dict(mesh.attributes) | told)
         _refuse_no_numbers(mesh)
         remarks = kind.remarks(step, plan.draft, ground, mesh, context)
+        if kind.watches_area:
+            remarks = (*remarks, *lost_area(plan.draft, ground, mesh))
         curve = _curve_after(kind, step, mesh, above.mesh, picked, context)
         state = State(mesh, plan.history, key, structure, plan, picked, remarks, curve)
         self.results.put(key, state, state.size)

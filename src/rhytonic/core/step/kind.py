@@ -126,6 +126,7 @@ class StepKind(Generic[S]):
         numbers: parameters that move points without changing the plan.
         reads_points: whether the plan itself looks at positions, as one that merges what is near does.
         keeps_pick: whether picked elements have the same numbers in the result, so that a pick stays as it is.
+        watches_area: whether faces it leaves without area are told: of kinds that cut faces up or join them.
         at_rest: whether what is proposed leaves the mesh as it is: a step of it is worth storing only once it was touched.
         proposal, knob, spans: see :mod:`.facts`; spans are told by base forms.
         may_share_edges: whether more than two faces may come to meet at an edge, as where points are joined by hand.
@@ -151,6 +152,7 @@ class StepKind(Generic[S]):
     reads_points: ClassVar[bool] = False
     keeps_pick: ClassVar[bool] = False
     at_rest: ClassVar[bool] = False
+    watches_area: ClassVar[bool] = False
     proposal: ClassVar[tuple[Offer, ...]] = ()
     knob: ClassVar[Knob | None] = None
     typed: ClassVar[str | None] = None
