@@ -54,7 +54,7 @@ def test_a_file_that_is_not_here_is_told_with_what_would_work(api):
 def test_what_cannot_be_read_is_not_kept(api):
     assert "line 3" in upload(api, b"v 0 0 0\nv 1 0 0\nf 1 2 9\n", status=422)["message"]
     assert "in no format" in upload(api, b"PK\x03\x04" + b"\0" * 100, status=422)["message"]
-    assert "holds no faces" in upload(api, b"v 0 0 0\n", status=422)["message"]
+    assert "has no face" in upload(api, b"v 0 0 0\n", status=422)["message"]
 
 
 BENCH = {"parts": [

@@ -12,7 +12,8 @@ import svgpathtools
 
 from rhytonic.cli.__main__ import main
 from rhytonic.core.files.limits import BadModel
-from rhytonic.core.handover.curves import drawing_of, read_drawing, recipe_of
+from rhytonic.core.files.read import read_drawing
+from rhytonic.core.handover.curves import drawing_of, recipe_of
 from rhytonic.core.inspect.report import report
 from rhytonic.core.recipe.built import build
 from rhytonic.core.recipe.document import load

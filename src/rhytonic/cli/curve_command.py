@@ -8,9 +8,10 @@ import sys
 from pathlib import Path
 
 from ..core.errors import RhytonicError
+from ..core.files.apart import read_drawing_apart
 from ..core.files.drawing import LARGEST_DRAWING
 from ..core.files.write import CannotWrite, write_whole
-from ..core.handover.curves import read_drawing, recipe_of
+from ..core.handover.curves import recipe_of
 from ..core.recipe.document import load
 from .build_command import read_file
 
@@ -19,12 +20,13 @@ def add_to(commands: argparse._SubParsersAction) -> None:
     parser = commands.add_parser("curve", help="make a recipe file of an SVG or DXF drawing")
     parser.add_argument("file", type=Path, metavar="IN.svg|IN.dxf")
     parser.add_argument("--out", type=Path, required=True, metavar="FILE.rhy.json")
+    parser.add_argument("--unit", choices=["mm", "cm", "m", "in", "ft"], help="of a DXF that tells none; mm if left out")
     parser.set_defaults(run=run)
 
 
 def run(args: argparse.Namespace) -> int:
     try:
-        drawing = read_drawing(read_file(args.file, LARGEST_DRAWING), args.file.name)
+        drawing = read_drawing_apart(read_file(args.file, LARGEST_DRAWING), args.file.name, args.unit)
         text = json.dumps(recipe_of(drawing), indent=1)
         load(text.encode())
         write_whole(f"{text}\n".encode(), args.out)

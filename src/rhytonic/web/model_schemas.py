@@ -49,9 +49,11 @@ class TakenQuery(Told):
 class DrawingQuery(Told):
     name: Name
     to: Unit = Field(default="cm", description="the build's unit")
+    unit: Unit | None = Field(default=None, description="of a DXF that tells none; millimetres where it is left out")
 
 
 class TakenModel(Told):
     groups: list[dict[str, Any]]
     parts: list[dict[str, Any]]
-    notes: list[str] = Field(default=[], description="what was left out")
+    notes: list[str] = Field(default=[], description="what was left out, healed or assumed")
+    assumed: Unit | None = Field(default=None, description="the unit a drawing that tells none was taken to be in")

@@ -6,10 +6,11 @@ from typing import Any
 
 from flask import Response, request
 
+from ..core.files.apart import read_drawing_apart, read_model_apart
 from ..core.files.drawing import LARGEST_DRAWING
 from ..core.files.limits import BadModel
-from ..core.files.read import format_of, read_model
-from ..core.handover.curves import read_drawing, recipe_of
+from ..core.files.read import format_of
+from ..core.handover.curves import recipe_of
 from ..core.handover.taking import guess, taken
 from ..store import model_files
 from .blueprint import blueprint
@@ -36,7 +37,7 @@ def _body(most: int) -> bytes:
 def add_model(query: ModelName) -> Any:
     """Keep a model file; the body is the file. Its format is told from its bytes. What cannot be read is not kept."""
     data = _body(LARGEST_UPLOAD)
-    format, model = format_of(data), read_model(data)
+    format, model = format_of(data), read_model_apart(data)
     found = guess(model, format)
     with room().database.session() as session:
         sha256 = model_files.store(session, data, format)
@@ -50,8 +51,9 @@ def add_model(query: ModelName) -> Any:
 @api.post("/drawing", responses={200: TakenModel}, openapi_extensions=_BODY)
 def drawing_parts(query: DrawingQuery) -> Any:
     """An SVG or DXF drawing as parts that are curves; the body is the file. It is not kept: its points are in the parts."""
-    drawing = read_drawing(_body(LARGEST_DRAWING), query.name)
-    return TakenModel(groups=[], parts=recipe_of(drawing, query.to)["parts"], notes=list(drawing.notes)).model_dump()
+    drawing = read_drawing_apart(_body(LARGEST_DRAWING), query.name, query.unit)
+    return TakenModel(groups=[], parts=recipe_of(drawing, query.to)["parts"], notes=list(drawing.notes),
+                      assumed=drawing.unit).model_dump()
 
 
 @api.get("/<sha256>/parts", responses={200: TakenModel})

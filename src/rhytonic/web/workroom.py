@@ -14,9 +14,9 @@ from typing import Any
 import numpy as np
 
 from ..core.errors import StepError, UnknownName
+from ..core.files.apart import read_model_apart
 from ..core.files.limits import BadModel
 from ..core.files.model import Model
-from ..core.files.read import read_model
 from ..core.inspect.findings import inspect, inspect_surface
 from ..core.inspect.limits import Limits
 from ..core.mesh.mesh import Floats
@@ -206,7 +206,7 @@ class Workroom:
         if held is None:
             with self.database.session() as session:
                 data = model_files.get(session, sha256).data
-            held = read_model(data)
+            held = read_model_apart(data)
             faces = sum(s.node.shape.mesh.topology.face_count for s in held.walk() if s.node.shape is not None)
             self._models.put(sha256.encode(), held, 1000 + _MODEL_FACE * faces)
         return held

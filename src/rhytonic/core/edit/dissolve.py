@@ -15,7 +15,7 @@ from ..mesh.topology import Ints, Topology, components
 from ..params import Flag
 from ..pick.resolve import Picked
 from ..step.draft import Draft
-from ..step.kind import Context, Edit, StepKind
+from ..step.kind import Context, Edit, Remark, StepKind
 
 
 class Dissolve(Edit):
@@ -50,28 +50,24 @@ class DissolveKind(StepKind[Dissolve]):
         corner = patch.corners[merged.corner]
         build.keep(patch.faces[merged.faces], t.corners[corner], merged.sides, corner, check=True)
         build.merged("face", patch.faces[merged.gave_way], before + merged.into)
-        draft = build.draft()
-        _refuse_two_skins(draft.topology, t, mesh, draft.kept_faces)
-        return draft
+        return build.draft()
 
     def positions(self, p: Dissolve, draft: Draft, mesh: Mesh, picked: Picked | None, context: Context) -> Floats:
         return mesh.points[draft.kept_vertices]
 
-
-def _refuse_two_skins(t: Topology, before: Topology, mesh: Mesh, kept: Ints) -> None:
-    """Raises StepError where a closed body of more faces is left with two, back to back."""
-    faces = np.bincount(t.shells)
-    shut = np.ones(faces.size, bool)
-    shut[t.shells[t.corner_face[t.twin < 0]]] = False
-    two = np.flatnonzero((faces == 2) & shut)
-    if not two.size:
-        return
-    shells = np.bincount(before.shells)
-    for shell in two.tolist():
-        face = int(np.flatnonzero(t.shells == shell)[0])
-        if shells[before.shells[kept[face]]] > 2:
-            raise StepError("what is left at {point} would be two faces back to back, with nothing between them; dissolve "
-                            "less of it", "pick", point=mesh.face_centres[kept[face]])
+    def remarks(self, p: Dissolve, draft: Draft, mesh: Mesh, made: Mesh, context: Context) -> tuple[Remark, ...]:
+        """Closed bodies of more faces that are left with two, back to back."""
+        t, before = made.topology, mesh.topology
+        faces = np.bincount(t.shells) if t.face_count else np.zeros(0, np.int64)
+        shut = np.ones(faces.size, bool)
+        shut[t.shells[t.corner_face[t.twin < 0]]] = False
+        shells = np.bincount(before.shells)
+        for shell in np.flatnonzero((faces == 2) & shut).tolist():
+            face = int(np.flatnonzero(t.shells == shell)[0])
+            if shells[before.shells[draft.kept_faces[face]]] > 2:
+                return (Remark("what is left at {point} is two faces back to back, with nothing between them; dissolve less of "
+                               "it", 0.0, tuple(made.face_centres[face].tolist())),)
+        return ()
 
 
 def _inner_edges(t: Topology, picked: Picked) -> Ints:

@@ -7,9 +7,9 @@ import re
 from pathlib import Path
 
 from ..errors import StepError
+from .apart import read_model_apart
 from .limits import LARGEST_BYTES, BadModel
 from .model import Model
-from .read import read_model
 
 _DIGEST = re.compile(r"[0-9a-f]{64}")
 _MOST_LOOKED_AT = 1000
@@ -27,7 +27,7 @@ class Beside:
         """The model of a file as read. Raises StepError."""
         if name not in self._read:
             try:
-                self._read[name] = read_model(self._bytes(name))
+                self._read[name] = read_model_apart(self._bytes(name))
             except BadModel as error:
                 raise StepError(f"'{name}': {error.message}", "file") from None
         return self._read[name]

@@ -1,13 +1,18 @@
-"""Reads models by what their bytes say; names of files are never trusted."""
+"""Reads models and drawings by what their bytes say; names of files are never trusted."""
 
 from __future__ import annotations
 
+from pathlib import Path
+
+from ..units import Unit
+from .drawing import Outlines
 from .limits import LARGEST_BYTES, BadModel
 from .model import Model
 from .reading.gltf import read_glb, read_gltf
 from .reading.obj import looks_like_obj, read_obj
 from .reading.ply import read_ply
 from .reading.stl import looks_like_stl, read_stl
+from .reading.svg import read_svg
 
 
 def format_of(data: bytes) -> str:
@@ -39,3 +44,18 @@ def read_model(data: bytes) -> Model:
     """
     readers = {"glb": read_glb, "gltf": read_gltf, "ply": read_ply, "stl": read_stl, "obj": read_obj}
     return readers[format_of(data)](data)
+
+
+def read_drawing(data: bytes, name: str, unit: Unit | None = None) -> Outlines:
+    """What an SVG or DXF file draws; ``unit`` is taken where a DXF tells none.
+
+    Raises:
+        BadModel: it cannot be taken.
+    """
+    extension = Path(name).suffix.lower()
+    if extension == ".svg" or data[:400].lstrip()[:4] in (b"<svg", b"<?xm"):
+        return read_svg(data)
+    if extension == ".dxf":
+        from .reading.dxf import read_dxf  # slow to load, and only such files ask
+        return read_dxf(data, unit)
+    raise BadModel("the file is no drawing that is read; known are SVG and DXF")

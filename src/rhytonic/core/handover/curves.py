@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from pathlib import Path
 from typing import Any
 
 import numpy as np
@@ -13,8 +12,6 @@ from ..curve.nest import nested
 from ..curve.plane import plane_of
 from ..errors import StepError
 from ..files.drawing import Outlines, Run
-from ..files.limits import BadModel
-from ..files.reading.svg import read_svg
 from ..files.write import CannotWrite
 from ..files.writing.svg import write_svg
 from ..recipe.built import BuiltPart
@@ -53,21 +50,6 @@ def drawing_of(document: Document, parts: Sequence[BuiltPart], extension: str) -
             raise CannotWrite(f"parts '{found[0][0]}' and '{name}' lie in different planes; write them one by one")
         out.append((name, curve.mapped(np.stack([*first.axes, first.normal]), np.zeros(3))))
     return DRAWINGS[extension](out, METRES[document.unit], document.unit)
-
-
-def read_drawing(data: bytes, name: str) -> Outlines:
-    """What an SVG or DXF file draws.
-
-    Raises:
-        BadModel: it cannot be taken.
-    """
-    extension = Path(name).suffix.lower()
-    if extension == ".svg" or data[:400].lstrip()[:4] in (b"<svg", b"<?xm"):
-        return read_svg(data)
-    if extension == ".dxf":
-        from ..files.reading.dxf import read_dxf  # slow to load, and only such files ask
-        return read_dxf(data)
-    raise BadModel("the file is no drawing that is read; known are SVG and DXF")
 
 
 def recipe_of(drawing: Outlines, unit: Unit = "mm") -> dict[str, Any]:

@@ -14,14 +14,17 @@ from ezdxf.enums import InsertUnits
 from ezdxf.filemanagement import read
 from ezdxf.units import conversion_factor
 
-from ..drawing import MOST_RUNS, Outlines, Run, joined, refuse_larger, refuse_many
+from ...units import METRES, Unit
+from ..drawing import MOST_RUNS, Outlines, Run, healed, joined, refuse_larger, refuse_many
 from ..limits import BadModel, name_from
 
+_NAMES = {"mm": "millimetres", "cm": "centimetres", "m": "metres", "in": "inches", "ft": "feet"}
+_DEEPEST = 50
 _READ = {"LINE", "LWPOLYLINE", "POLYLINE", "ARC", "CIRCLE", "ELLIPSE", "SPLINE"}
 
 
-def read_dxf(data: bytes) -> Outlines:
-    """What a DXF file draws in its model space, seen from above.
+def read_dxf(data: bytes, told: Unit | None = None) -> Outlines:
+    """What a DXF file draws in its model space, seen from above; ``told`` is its unit where it tells none itself.
 
     Raises:
         BadModel: it is too large, no DXF, or draws far more than is taken.
@@ -31,16 +34,49 @@ def read_dxf(data: bytes) -> Outlines:
         raise BadModel("the file is a binary DXF; save it as DXF in text")
     try:
         drawing = read(io.StringIO(data.decode("utf-8", errors="surrogateescape").replace("\r\n", "\n")))
-        unit = InsertUnits(int(drawing.header.get("$INSUNITS", 0)) or InsertUnits.Millimeters)  # taken where none is told
-        metres = float(conversion_factor(unit, InsertUnits.Meters))
+        unit = int(drawing.header.get("$INSUNITS", 0))
+        assumed = None if unit else told or "mm"
+        metres = METRES[assumed] if assumed else float(conversion_factor(InsertUnits(unit), InsertUnits.Meters))
+        _refuse_many_blocks(drawing)
         shapes, other = _shapes(drawing)
     except BadModel:
         raise
-    except Exception as error:  # whatever a broken file makes of the library, it is a broken file
-        raise BadModel(f"the file is no DXF that is read: {error or type(error).__name__}") from None
+    except Exception:  # whatever a broken file makes of the library, it is a broken file
+        raise BadModel("the file is no DXF that is read: it breaks off, or something in it is not as the format has it; "
+                       "save it again as DXF in text") from None
+    shapes, notes = healed(shapes)
     refuse_many(shapes)
-    notes = (f"left out: {', '.join(sorted(other))}",) if other else ()
-    return Outlines(metres, shapes, notes)
+    if assumed:
+        notes = (f"the file tells no unit: {_NAMES[assumed]} were {'taken' if told else 'assumed'}", *notes)
+    if other:
+        notes = (*notes, f"left out: {', '.join(sorted(other))}")
+    return Outlines(metres, shapes, notes, assumed)
+
+
+def _refuse_many_blocks(drawing: Any) -> None:
+    """Blocks within blocks, in rows and columns, are counted before any is made; empty ones too."""
+    sizes: dict[str, int] = {}
+
+    def size(name: str, above: tuple[str, ...]) -> int:
+        if name in above or len(above) > _DEEPEST:
+            raise BadModel("the file puts a block into itself, or nests blocks too deep")
+        if name not in sizes:
+            block = drawing.blocks.get(name)
+            sizes[name] = total(block, (*above, name)) if block is not None else 0
+        return sizes[name]
+
+    def total(entities: Any, above: tuple[str, ...]) -> int:
+        count = 0
+        for entity in entities:
+            count += 1
+            if entity.dxftype() == "INSERT":
+                times = max(int(entity.dxf.get("row_count", 1)), 1) * max(int(entity.dxf.get("column_count", 1)), 1)
+                count += times * (1 + size(str(entity.dxf.name), above))
+            if count > MOST_RUNS * 20:
+                raise BadModel(f"the file draws more than {MOST_RUNS * 20} pieces, blocks counted")
+        return count
+
+    total(drawing.modelspace(), ())
 
 
 def _shapes(drawing: Any) -> tuple[list[tuple[str, list[Run]]], set[str]]:

@@ -29,6 +29,8 @@ from .tree import distinct
 _TYPES = {5120: "<i1", 5121: "<u1", 5122: "<i2", 5123: "<u2", 5125: "<u4", 5126: "<f4"}
 _WIDTHS = {"SCALAR": 1, "VEC2": 2, "VEC3": 3, "VEC4": 4, "MAT2": 4, "MAT3": 9, "MAT4": 16}
 _TRIANGLES, _STRIP, _FAN = 4, 5, 6
+#: numbers of all accessors together, each counted as often as a primitive names it
+_MOST_NUMBERS = 3 * MOST_VERTICES + 2 * MOST_CORNERS
 
 
 def read_glb(data: bytes) -> Model:
@@ -74,6 +76,7 @@ class _Reader:
         self.buffers: dict[int, bytes] = {}
         self.shapes: dict[int, Shape | None] = {}
         self.faces = 0
+        self.numbers = 0
 
     def model(self) -> Model:
         d = self.document
@@ -164,7 +167,9 @@ class _Reader:
         width = _WIDTHS[kind]
         refuse_more(a.count, MOST_CORNERS, "numbers in one accessor")
         if a.bufferView is None:
-            return np.zeros((a.count, width), dtype)
+            raise BadModel(f"accessor {number} of the file has no numbers; write it again with them")
+        self.numbers += a.count * width
+        refuse_more(self.numbers, _MOST_NUMBERS, "numbers in all, those named twice counted twice")
         view = self._at(self.document.bufferViews, a.bufferView, "buffer view")
         data = self._buffer(view.buffer)
         own = dtype.itemsize * width

@@ -3,12 +3,20 @@ over, and no other file is ever opened."""
 
 from __future__ import annotations
 
+import io
+import re
+from collections.abc import Iterator
+
 import numpy as np
 
+from ...waiting import check
 from ..limits import MOST_CORNERS, MOST_FACES, MOST_NODES, MOST_VERTICES, BadModel, name_from, refuse_more
 from ..model import Model, Node, Shape
 from .polygons import mesh_of
 from .tree import Found, tree_of
+
+#: of an OBJ file: points, faces and what else is told of each
+_MOST_LINES = 4 * MOST_VERTICES
 
 
 def looks_like_obj(data: bytes) -> bool:
@@ -22,8 +30,9 @@ def read_obj(data: bytes) -> Model:
     Raises:
         BadModel: it is not one, or too large; tells the line.
     """
-    refuse_more(data.count(b"\nv "), MOST_VERTICES, "vertices")
-    refuse_more(data.count(b"\nf "), MOST_FACES, "faces")
+    refuse_more(data.count(b"\n") + data.count(b"\r"), _MOST_LINES, "lines")
+    refuse_more(len(re.findall(rb"^[ \t]*v[ \t]", data, re.MULTILINE)), MOST_VERTICES, "vertices")
+    refuse_more(len(re.findall(rb"^[ \t]*f[ \t]", data, re.MULTILINE)), MOST_FACES, "faces")
     points: list[bytes] = []
     sides: list[int] = []
     lines: list[int] = []
@@ -34,6 +43,8 @@ def read_obj(data: bytes) -> Model:
         words = line.split()
         if not words:
             continue
+        if not number % 50_000:
+            check()
         match words[0]:
             case b"v":
                 if len(words) < 4:
@@ -53,6 +64,8 @@ def read_obj(data: bytes) -> Model:
                 begins.append((begins[-1][0], groups, len(sides)))
     if not points:
         raise BadModel("the file has no points; an OBJ file begins them with the letter v")
+    if not any(n > 2 for n in sides):
+        raise BadModel("the file has no face: nothing in it could be shown; an OBJ file begins them with the letter f")
     try:
         place = np.array(points, dtype=np.float64).reshape(-1, 3)
     except ValueError:
@@ -79,10 +92,12 @@ def read_obj(data: bytes) -> Model:
     return tree_of(found)
 
 
-def _lines(data: bytes) -> list[bytes]:
+def _lines(data: bytes) -> Iterator[bytes]:
+    """Lines without their remarks, those that go on put together; never all of them at once."""
     if b"\\\n" in data or b"\\\r\n" in data:
         data = data.replace(b"\\\r\n", b" ").replace(b"\\\n", b" ")
-    return [line.split(b"#", 1)[0] if b"#" in line else line for line in data.splitlines()]
+    for line in io.BytesIO(data.replace(b"\r\n", b"\n").replace(b"\r", b"\n")):
+        yield line.split(b"#", 1)[0] if b"#" in line else line
 
 
 def _face(words: list[bytes], count: int, line: int, corners: list[int]) -> None:

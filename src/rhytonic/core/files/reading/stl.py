@@ -3,6 +3,7 @@ every triangle anew, so those on the very same place are one vertex again."""
 
 from __future__ import annotations
 
+import re
 import struct
 
 import numpy as np
@@ -13,6 +14,7 @@ from ..writing.stl import TRIANGLE
 from .polygons import joined, mesh_of
 
 _HEAD = 84
+_VERTEX = re.compile(rb"^[ \t]*vertex[ \t]+(\S+[ \t]+\S+[ \t]+\S+)", re.MULTILINE)
 
 
 def looks_like_stl(data: bytes) -> bool:
@@ -36,13 +38,15 @@ def read_stl(data: bytes) -> Model:
     else:
         name = name_from(data[5:200].split(b"\n", 1)[0].decode("utf-8", "replace"), "part")
         refuse_more(data.count(b"vertex"), 3 * MOST_FACES, "corners")
-        words = [line.split()[1:4] for line in data.splitlines() if line.split()[:1] == [b"vertex"]]
+        words = [m.split() for m in _VERTEX.findall(data)]
         try:
             points = np.array(words, dtype=np.float64).reshape(-1, 3)
         except ValueError:
             raise BadModel("a point of the file is not three numbers") from None
         if len(points) % 3:
             raise BadModel("the file is cut short: its last triangle has not three points")
+    if not len(points):
+        raise BadModel("the file has no triangle: nothing in it could be shown or made")
     place, corners = joined(points, np.arange(len(points)))
     mesh = mesh_of(place, np.arange(len(points) // 3 + 1) * 3, corners)
     return Model((Node(name, shape=Shape(name, mesh)),))

@@ -13,14 +13,17 @@ from defusedxml.common import DefusedXmlException
 from defusedxml.ElementTree import fromstring
 from svgelements import SVG, Arc, Close, CubicBezier, Line, Move, Path, QuadraticBezier, Shape
 
-from ..drawing import MOST_RUNS, TURN, Outlines, Run, handle_of, refuse_larger, refuse_many
+from ..drawing import MOST_RUNS, TURN, Outlines, Run, handle_of, healed, refuse_larger, refuse_many
 from ..limits import BadModel, name_from
 
 #: CSS: 96 pixels are an inch
 METRES = 0.0254 / 96
 _PIXELS = {"mm": 96 / 25.4, "cm": 96 / 2.54, "Q": 96 / 101.6, "in": 96.0, "pt": 96 / 72, "pc": 16.0}
 _LENGTH = re.compile(r"^\s*([+-]?[0-9.]+(?:[eE][+-]?[0-9]+)?)\s*(mm|cm|Q|in|pt|pc)\s*$")
-_MOST_ELEMENTS = 100_000
+_MOST_ELEMENTS = 20_000
+#: characters of all paths together, of a style sheet, and rules of one
+_LONGEST_PATHS, _LONGEST_STYLE, _MOST_RULES = 1_500_000, 200_000, 1_000
+_RULE = re.compile(r"([^{}]{1,300})\{([^{}]{0,3000})\}")
 
 
 def read_svg(data: bytes) -> Outlines:
@@ -32,20 +35,36 @@ def read_svg(data: bytes) -> Outlines:
     refuse_larger(data)
     try:
         tree = fromstring(data, forbid_dtd=False, forbid_entities=True, forbid_external=True)
-    except (ParseError, DefusedXmlException, ValueError) as error:
-        raise BadModel(f"the file is no SVG that is read: {error or type(error).__name__}") from None
+    except ParseError as error:
+        line = getattr(error, "position", (0, 0))[0]
+        raise BadModel(f"the file is no SVG that is read: its XML breaks off or does not hold together at line {line}"
+                       ) from None
+    except (DefusedXmlException, ValueError, LookupError):
+        raise BadModel("the file is no SVG that is read: it defines entities, or is written in an unknown way") from None
     if _local(tree) != "svg":
         raise BadModel(f"the file is XML, but no SVG: it begins with '{_local(tree)}'")
     _refuse_many_uses(tree)
+    _refuse_many_numbers(tree)
+    rounded = 0
     for element in tree.iter():
         _in_pixels(element)
+        if _local(element) == "style":
+            element.text = _rules(element.text or "")
+        elif _local(element) == "rect":
+            rounded += _round_enough(element)
     try:
         drawing = SVG.parse(io.BytesIO(tostring(tree)), reify=True, ppi=96.0)
         shapes = list(_shapes(drawing))
-    except (ValueError, TypeError, IndexError, AttributeError, KeyError, ZeroDivisionError, RecursionError) as error:
-        raise BadModel(f"the file has something that is no SVG: {error}") from None
+    except BadModel:
+        raise
+    except (ValueError, TypeError, IndexError, AttributeError, KeyError, ArithmeticError, RecursionError):
+        raise BadModel("the file has a shape or a number that is none as SVG has it; save it again as plain SVG") from None
+    shapes, notes = healed(shapes)
     refuse_many(shapes)
-    return Outlines(METRES, shapes)
+    if rounded:
+        notes = (*notes, f"{rounded} {'rectangle has' if rounded == 1 else 'rectangles have'} corners rounder than half a "
+                         "side, taken as half of it")
+    return Outlines(METRES, shapes, notes)
 
 
 def _local(element: Element) -> str:
@@ -58,6 +77,35 @@ def _in_pixels(element: Element) -> None:
         found = _LENGTH.match(value)
         if found:
             element.set(key, repr(float(found[1]) * _PIXELS[found[2]]))
+
+
+def _rules(text: str) -> str:
+    """What of a style sheet holds together: so many rules, each so long."""
+    found = _RULE.findall(text[:_LONGEST_STYLE])
+    return " ".join(f"{names}{{{values}}}" for names, values in found[:_MOST_RULES])
+
+
+def _round_enough(rect: Element) -> bool:
+    """Corners no rounder than half a side, as the standard has it (SVG 1.1, 9.2); whether they were."""
+    over = False
+    for radius, side in (("rx", "width"), ("ry", "height")):
+        try:
+            most = float(rect.get(side, "")) / 2
+            told = float(rect.get(radius, rect.get("ry" if radius == "rx" else "rx", "")))
+        except ValueError:
+            continue
+        if told > most >= 0:
+            rect.set(radius, repr(most))
+            over = over or told > most * (1 + 1e-9)
+    return over
+
+
+def _refuse_many_numbers(tree: Element) -> None:
+    """Long paths are told by the length of what they are written in, before any is taken apart."""
+    written = sum(len(e.get("d", "")) + len(e.get("points", "")) for e in tree.iter())
+    if written > _LONGEST_PATHS:
+        raise BadModel(f"the file's paths are written in {written / 2**20:.1f} MB; at most {_LONGEST_PATHS / 2**20:.1f} MB "
+                       "are taken; simplify them where they were drawn")
 
 
 def _refuse_many_uses(tree: Element) -> None:
@@ -73,8 +121,9 @@ def _refuse_many_uses(tree: Element) -> None:
             total = 1 + sum(size(child, inside) for child in element)
             if _local(element) == "use":
                 href = element.get("href") or element.get("{http://www.w3.org/1999/xlink}href") or ""
-                target = named.get(href.lstrip("#"))
-                total += size(target, inside) if target is not None else 0
+                # whatever stands for the mark in front of a name, the library takes it for one
+                names = {href.strip()[1:], href.strip().lstrip("#"), href.rpartition("#")[2]}
+                total += sum(size(named[n], inside) for n in names if n in named)
             counts[id(element)] = total
             if total > _MOST_ELEMENTS:
                 raise BadModel(f"the file draws more than {_MOST_ELEMENTS} shapes, copies counted")
