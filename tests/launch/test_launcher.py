@@ -109,7 +109,7 @@ def test_help_and_unknown_commands():
 
 def test_every_version_is_pinned():
     for lock in ("run", "test"):
-        lines = (ROOT / "requirements" / f"{lock}.lock").read_text().splitlines()
+        lines = (Path(__file__).parents[2] / "requirements" / f"{lock}.lock").read_text().splitlines()
         named = [line for line in lines if line and not line.startswith((" ", "#", "-"))]
         assert named and all("==" in line for line in named)
         assert sum("--hash=sha256:" in line for line in lines) >= len(named)
@@ -117,3 +117,15 @@ def test_every_version_is_pinned():
     package = json.loads((ROOT / "web" / "package.json").read_text())
     for versions in (package["dependencies"], package["devDependencies"]):
         assert all(v[0].isdigit() for v in versions.values())
+
+
+def test_tests_run_on_what_ships():
+    """Every package of the product is pinned to one version, in the tests as where it runs."""
+    import re
+
+    def pinned(name):
+        text = (Path(__file__).parents[2] / "requirements" / f"{name}.lock").read_text()
+        return dict(re.findall(r"^([a-z0-9._-]+)==(\S+)", text, re.MULTILINE))
+
+    run, test = pinned("run"), pinned("test")
+    assert {k: (v, test.get(k)) for k, v in run.items() if test.get(k) != v} == {}

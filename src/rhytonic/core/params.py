@@ -40,7 +40,7 @@ NonNegativeRatio = Annotated[float, _not_negative, Field(le=1e6), Quantity("rati
 Share = Annotated[float, _not_negative, Field(le=1), Quantity("ratio")]
 Count = Annotated[int, Field(strict=True, ge=1), Quantity("count")]
 #: sides of a round form
-Sides = Annotated[int, Field(strict=True, ge=3), Quantity("count")]
+Sides = Annotated[int, Field(strict=True, ge=3, le=100_000), Quantity("count")]
 Flag = Annotated[bool, Field(strict=True)]
 
 #: names one step, part or board in its document; anything that can be written on one line

@@ -27,6 +27,7 @@ from . import (
     stock_api,
     together_api,
 )
+from .asker import Waiting
 from .brief_schemas import BriefState
 from .gate import OWN_HEADER, Gate
 from .preview_door import PreviewDoor
@@ -82,7 +83,7 @@ def create_app(url: str | None = None, interface: Path = INTERFACE) -> OpenAPI:
         return response
 
     door = PreviewDoor(app.wsgi_app, app.extensions["workroom"], LARGEST_REQUEST)
-    app.wsgi_app = Gate(door)  # type: ignore[method-assign]
+    app.wsgi_app = Gate(Waiting(door))  # type: ignore[method-assign]
     return app
 
 

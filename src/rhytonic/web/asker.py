@@ -6,12 +6,14 @@ import contextlib
 import re
 import socket
 import time
+from collections.abc import Callable, Iterable
 from threading import Lock
 from typing import Any
 
 from flask import request
 
-from .gate import OWN_HEADER
+from ..core.waiting import waited_for
+from .gate import OWN_HEADER, Wsgi
 
 #: seconds between looks at the connection
 _EVERY = 0.03
@@ -54,6 +56,23 @@ def _is_closed(connection: socket.socket) -> bool:
         return False
     except OSError:
         return True
+
+
+#: what is stored once it is asked for, whoever waits for the answer: nobody who leaves loses a step
+_STORED = re.compile(r"/api/builds/[0-9a-f]+(/(changes|undo|redo|restore|duplicate))?")
+
+
+class Waiting:
+    """WSGI middleware: what is computed for a request stops once nobody waits for it."""
+
+    def __init__(self, inner: Wsgi) -> None:
+        self.inner = inner
+
+    def __call__(self, environ: dict[str, Any], start_response: Callable[..., Any]) -> Iterable[bytes]:
+        if environ["REQUEST_METHOD"] not in ("GET", "HEAD") and _STORED.fullmatch(environ["PATH_INFO"]):
+            return self.inner(environ, start_response)
+        with waited_for(Asker(environ.get("gunicorn.socket")).gone):
+            return self.inner(environ, start_response)
 
 
 class Askers:

@@ -8,6 +8,7 @@ read.
 from __future__ import annotations
 
 import os
+import re
 import time
 from collections.abc import Callable, Iterable
 from http import HTTPStatus
@@ -25,6 +26,7 @@ OWN_HEADER = "X-Rhytonic"
 QUIET_HEADER = "X-Rhytonic-Quiet"
 _QUIET = "HTTP_" + QUIET_HEADER.upper().replace("-", "_")
 _REFUSED = frozenset({"404", "409", "422"})
+_SLASHES = re.compile("//+")
 _READS = frozenset({"GET", "HEAD"})
 
 #: what every answer says to browsers
@@ -61,10 +63,13 @@ def refusal(environ: dict[str, Any], hosts: frozenset[str]) -> Fault | None:
     return None
 
 
+_HOST = re.compile(r"(?:\[(?P<six>[0-9a-fA-F:.]+)\]|(?P<name>[^\[\]:]+))(?::[0-9]{1,5})?")
+
+
 def _host(header: str) -> str:
-    """The name in a Host header, without its port."""
-    name = header.rsplit("]", 1)[0].lstrip("[") if header.startswith("[") else header.rsplit(":", 1)[0]
-    return name.rstrip(".").lower()
+    """The name in a Host header, without its port (RFC 9110, 7.2); what is none is told whole, and is none of ours."""
+    found = _HOST.fullmatch(header)
+    return header if found is None else (found["six"] or found["name"]).rstrip(".").lower()
 
 
 def _is_own(origin: str, environ: dict[str, Any]) -> bool:
@@ -84,6 +89,8 @@ class Gate:
 
     def __call__(self, environ: dict[str, Any], start_response: Callable[..., Any]) -> Iterable[bytes]:
         started = time.perf_counter()
+        # slashes in a row lead where one does: what is judged is what will be answered
+        environ["PATH_INFO"] = _SLASHES.sub("/", environ.get("PATH_INFO", ""))
 
         quiet = _QUIET in environ and environ.get("PATH_INFO", "").startswith("/api")
 

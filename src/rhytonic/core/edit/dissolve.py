@@ -65,8 +65,8 @@ class DissolveKind(StepKind[Dissolve]):
         for shell in np.flatnonzero((faces == 2) & shut).tolist():
             face = int(np.flatnonzero(t.shells == shell)[0])
             if shells[before.shells[draft.kept_faces[face]]] > 2:
-                return (Remark("what is left at {point} is two faces back to back, with nothing between them; dissolve less of "
-                               "it", 0.0, tuple(made.face_centres[face].tolist())),)
+                return (Remark("what is left at {point} is two faces back to back, with nothing between them; dissolve less "
+                               "of it", 0.0, tuple(made.face_centres[face].tolist())),)
         return ()
 
 

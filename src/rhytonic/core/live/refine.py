@@ -28,6 +28,7 @@ from scipy.sparse import csr_array, diags_array
 from ..mesh.marks import INFINITE
 from ..mesh.mesh import Floats
 from ..mesh.topology import Bools, Ints, Topology
+from ..waiting import check
 from .refine_points import blend, pull, smooth
 
 Boundary = Literal["edge", "edge_and_corner"]
@@ -267,6 +268,7 @@ class Refinement:
         """Points after ``levels`` refinements: the same bits for the same points, whatever was asked before."""
         points = np.ascontiguousarray(points)
         for number in range(levels):
+            check()
             points = self.level(number).apply(points)
         return points
 

@@ -69,7 +69,9 @@ class Cache(Generic[T]):
         return entry
 
     def put(self, key: bytes, value: T, size: int) -> None:
-        """Keep an entry of so many bytes."""
+        """Keep an entry of so many bytes; one that is larger than all that may be kept is not."""
+        if size > self._budget.limit:
+            return
         self.values[key] = value
         self._budget.add(self, key, size)
 

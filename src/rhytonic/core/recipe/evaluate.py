@@ -5,6 +5,7 @@ from __future__ import annotations
 import logging
 import time
 from collections.abc import Callable, Collection
+from copy import copy
 from dataclasses import dataclass, field, replace
 from threading import RLock
 from typing import Any
@@ -14,7 +15,7 @@ import numpy as np
 from .. import tolerance
 from ..construct.lost_area import lost_area
 from ..curve.curve import Curve
-from ..errors import BadPick, RhytonicError, StepError, TooLarge, Unforeseen
+from ..errors import BadPick, RhytonicError, Ring, StepError, TakesLong, TooLarge, Unforeseen
 from ..files.model import Model
 from ..lineage.history import History
 from ..lineage.origins import in_box, in_round, rest_of
@@ -50,6 +51,8 @@ class _Said:
 log = logging.getLogger("rhytonic")
 
 _MOST_SAYINGS = 20_000
+#: rough bytes of a failure that is remembered
+_FAILURE = 2_000
 #: seconds that a step may take without being asked for once more
 PATIENCE = 1.0
 
@@ -61,6 +64,7 @@ class Evaluator:
 
     budget: Budget = field(default_factory=Budget)
     results: Cache[State] = field(init=False)
+    failures: Cache[StepError] = field(init=False)
     plans: Cache[Plan] = field(init=False)
     picks: Cache[Picked] = field(init=False)
     lock: RLock = field(default_factory=RLock)
@@ -70,17 +74,18 @@ class Evaluator:
 
     def __post_init__(self) -> None:
         self.results, self.plans, self.picks = Cache(self.budget), Cache(self.budget), Cache(self.budget)
+        self.failures = Cache(self.budget)
 
     def beside(self) -> Evaluator:
         """Another that remembers the same, for one caller more: what one is at need not be waited for by the other."""
         other = Evaluator(self.budget, files=self.files)
-        other.results, other.plans, other.picks = self.results, self.plans, self.picks
+        other.results, other.plans, other.picks, other.failures = self.results, self.plans, self.picks, self.failures
         other._sayings, other._wordings = self._sayings, self._wordings
         return other
 
     def forget(self) -> None:
         """Let everything remembered go."""
-        for cache in (self.results, self.plans, self.picks):
+        for cache in (self.results, self.plans, self.picks, self.failures):
             cache.clear()
 
     def run(self, part: Part, unit: Unit, stage: Stage = "view", tolerant: bool = False, upto: int | None = None,
@@ -166,6 +171,21 @@ class Evaluator:
         known = self.results.get(key)
         if known is not None:
             return known
+        failed = self.failures.get(key)
+        if failed is not None:
+            raise copy(failed)
+        try:
+            return self._run(kind, step, said, above, key, surroundings, context)
+        except (Unforeseen, TakesLong, Ring):
+            raise
+        except StepError as error:
+            if not kind.form:  # what begins a recipe may come from a file, which may come later
+                self.failures.put(key, copy(error), _FAILURE)
+            raise
+
+    def _run(self, kind: StepKind[Any], step: Step, said: _Said, above: State, key: bytes, surroundings: list[Any],
+             context: Context) -> State:
+        """The state after a step that is not known yet; ``said`` and what its ``surroundings`` are tell its plan apart."""
         picked = self._picked(kind, step, above)
         if above.curve is not None and kind.curve_role == "makes":
             state = self._remade(kind, step, above, above.curve, picked, key, replace(

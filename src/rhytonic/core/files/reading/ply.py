@@ -82,8 +82,11 @@ def _header(data: bytes) -> tuple[str, list[_Element], int]:
                     order = _ORDERS[kind]
                 case ["element", name, count]:
                     elements.append(_Element(name, int(count), []))
-                    if not 0 <= elements[-1].count <= 2**40:
+                    if elements[-1].count < 0:
                         raise ValueError
+                    if elements[-1].count > len(data):
+                        raise BadModel(f"the file says it has {elements[-1].count} of '{name[:40]}', which is more than it "
+                                       "has bytes; it is cut short, or broken")
                 case ["property", "list", count, kind, name]:
                     elements[-1].properties.append(_Property(name, _TYPES[kind], _TYPES[count]))
                 case ["property", kind, name]:
