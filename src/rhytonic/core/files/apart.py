@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import contextlib
 import json
 import os
 import subprocess
 import sys
+import time
 from pathlib import Path
 from threading import Lock, Thread
 from typing import Any
@@ -18,7 +20,7 @@ from .model import Model
 from .packed import unpack_drawing, unpack_model
 
 #: what a reader may take beside itself, and more for each byte of the file
-_MEMORY, _MEMORY_EACH = 280 * 2**20, 24
+_MEMORY, _MEMORY_EACH = 220 * 2**20, 20
 #: seconds it may take, and more for each megabyte of the file
 _SECONDS, _SECONDS_EACH, _MOST_SECONDS = 6.0, 0.5, 90.0
 #: seconds between looks at whether anybody still waits
@@ -49,7 +51,7 @@ class Readers:
         told = told | {"bytes": len(data), "memory": _MEMORY + _MEMORY_EACH * len(data), "seconds": seconds}
         child = self._taken()
         try:
-            answer = _asked(child, json.dumps(told).encode() + b"\n" + data, seconds)
+            answer = _asked(child, [json.dumps(told).encode() + b"\n", data], seconds)
         finally:
             _end(child)
             Thread(target=self._make_ready, daemon=True).start()
@@ -95,21 +97,37 @@ def _started() -> subprocess.Popen[bytes]:
                             stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, env=environment, start_new_session=True)
 
 
-def _asked(child: subprocess.Popen[bytes], request: bytes, seconds: float) -> bytes:
-    """What a child answers to a request; killed where it takes longer, or where nobody waits for it."""
-    left = seconds
-    first: bytes | None = request
-    while True:
-        try:
-            answer, _ = child.communicate(first, timeout=_LOOK)
-            return answer
-        except subprocess.TimeoutExpired:
-            first = None
-            left -= _LOOK
-            check()
-            if left <= 0:
-                raise BadModel(f"reading the file takes longer than {seconds:.0f} s, which a file of its size may not; it "
-                               "holds far more than it says, or is broken") from None
+def _asked(child: subprocess.Popen[bytes], request: list[bytes], seconds: float) -> bytes:
+    """What a child answers to a request; it is given up where it takes longer, or where nobody waits for it.
+
+    Raises:
+        BadModel: it takes longer. Cancelled: nobody waits for it any more.
+    """
+    answer: list[bytes] = []
+
+    def hand_over() -> None:
+        assert child.stdin is not None
+        with contextlib.suppress(OSError):  # it ended before it had read all: its answer tells why
+            for piece in request:
+                child.stdin.write(piece)
+            child.stdin.close()
+
+    def take() -> None:
+        assert child.stdout is not None
+        with contextlib.suppress(OSError, ValueError):
+            answer.append(child.stdout.read())
+
+    threads = [Thread(target=work, daemon=True) for work in (hand_over, take)]
+    for thread in threads:
+        thread.start()
+    until = time.monotonic() + seconds
+    while threads[1].is_alive():
+        threads[1].join(_LOOK)
+        check()
+        if threads[1].is_alive() and time.monotonic() > until:
+            raise BadModel(f"reading the file takes longer than {seconds:.0f} s, which a file of its size may not; it holds "
+                           "far more than it says, or is broken")
+    return answer[0] if answer else b""
 
 
 def _end(child: subprocess.Popen[bytes]) -> None:
@@ -118,4 +136,5 @@ def _end(child: subprocess.Popen[bytes]) -> None:
     child.wait()
     for pipe in (child.stdin, child.stdout):
         if pipe is not None:
-            pipe.close()
+            with contextlib.suppress(OSError):
+                pipe.close()

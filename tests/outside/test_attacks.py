@@ -1,0 +1,104 @@
+"""Small files that grow: every reader, within seconds and megabytes, and the server answers meanwhile.
+
+The limits are those of the kernel (setrlimit(2)) and of whoever waits; sizes are told by the kernel as well (getrusage(2)).
+"""
+
+import base64
+import json
+import struct
+import subprocess
+import sys
+import textwrap
+from pathlib import Path
+
+import pytest
+
+ROOT = Path(__file__).parents[2]
+SECONDS, MEGABYTES = 8, 400
+
+
+def gltf(primitives, accessor, buffers=(), views=()):
+    return json.dumps({"asset": {"version": "2.0"}, "scenes": [{"nodes": [0]}], "nodes": [{"mesh": 0}], "buffers": list(buffers),
+                       "bufferViews": list(views), "accessors": [accessor],
+                       "meshes": [{"primitives": [{"attributes": {"POSITION": 0}}] * primitives}]}).encode()
+
+
+def svg(body, head=""):
+    return f'<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink">{head}{body}</svg>'.encode()
+
+
+def dxf(entities, blocks=""):
+    return (f"0\nSECTION\n2\nBLOCKS\n{blocks}0\nENDSEC\n0\nSECTION\n2\nENTITIES\n{entities}0\nENDSEC\n0\nEOF\n").encode()
+
+
+def doubling(word, depth):
+    """Each copies the one before it twice, by a name behind whatever stands for its mark."""
+    first = '<g id="a0"><path d="M0 0 L1 1"/></g>'
+    return first + "".join(f'<g id="a{i}"><use {word}a{i - 1}"/><use {word}a{i - 1}"/></g>' for i in range(1, depth))
+
+
+def numbers(count):
+    return base64.b64encode(struct.pack("<3f", 0, 0, 0) * count).decode()
+
+
+EMPTY_BLOCK = "0\nBLOCK\n8\n0\n2\nB\n70\n0\n10\n0\n20\n0\n30\n0\n3\nB\n0\nENDBLK\n8\n0\n"
+FILES = {
+    "an accessor without numbers, named by many": ("x.gltf", gltf(40, {"componentType": 5126, "count": 16_000_000, "type": "VEC3"})),
+    "one accessor named by thousands": ("x.gltf", gltf(20_000, {"componentType": 5126, "count": 20_000, "type": "VEC3", "bufferView": 0},
+                                                      [{"byteLength": 240_000, "uri": "data:application/octet-stream;base64," + numbers(20_000)}],
+                                                      [{"buffer": 0, "byteLength": 240_000}])),
+    "copies of copies": ("x.svg", svg(doubling('xlink:href="#', 40))),
+    "copies of copies by another mark": ("x.svg", svg(doubling('href="x', 40))),
+    "a style sheet that never closes": ("x.svg", svg('<path class="a" d="M0 0 L1 1"/>', f"<style>{'a{' * 400_000}</style>")),
+    "a style sheet of many rules": ("x.svg", svg('<path class="a" d="M0 0 L1 1"/>' * 2000, f"<style>{'.a{stroke:red}' * 30_000}</style>")),
+    "a path of many pieces": ("x.svg", svg(f'<path d="M0 0{"".join(f" L{i} {i % 7}" for i in range(200_000))}"/>')),
+    "arcs that go round and round": ("x.svg", svg(f'<path d="M0 0{" A1 1 0 1 1 1 0 A1 1 0 1 1 0 0" * 30_000}"/>')),
+    "rows and columns of nothing": ("x.dxf", dxf("0\nINSERT\n8\n0\n2\nB\n10\n0\n20\n0\n30\n0\n70\n32767\n71\n32767\n44\n1\n45\n1\n", EMPTY_BLOCK)),
+    "one line after the other": ("x.dxf", dxf("".join(f"0\nLINE\n8\n0\n10\n{i}\n20\n{i % 5}\n11\n{i + 1}\n21\n{(i + 1) % 5}\n" for i in range(60_000)))),
+    "empty lines": ("x.obj", b"v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n" + b"\n" * 30_000_000),
+    "faces of nothing, behind a blank": ("x.obj", b"v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n" + b" f\n" * 6_000_000),
+    "faces of many corners": ("x.obj", b"v 0 0 0\nv 1 0 0\nv 0 1 0\n" + b"f " + b"1 2 3 " * 3_000_000 + b"\n"),
+    "lines that go on": ("x.obj", b"v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n" + b"\\\n" * 5_000_000),
+    "more elements than bytes": ("x.ply", b"ply\nformat binary_little_endian 1.0\nelement nothing 549755813888\nelement vertex 3\nproperty float x\n"
+                                          b"property float y\nproperty float z\nend_header\n" + b"\0" * 36),
+    "elements of nothing": ("x.ply", b"ply\nformat ascii 1.0\nelement vertex 3900000\nproperty float x\nproperty float y\nproperty float z\nend_header\n" + b"0 " * 100),
+    "facets without an end": ("x.stl", b"solid x\nfacet\n" + b"vertex 0 0 0\n" * 2_000_000),
+    "a number of a hundred thousand digits": ("x.obj", b"v 0 0 " + b"9" * 5_000_000 + b"\nv 1 0 0\nv 0 1 0\nf 1 2 3\n"),
+    "brackets within brackets": ("x.gltf", b'{"asset":' + b"[" * 3_000_000),
+    "entities of entities": ("x.svg", b'<?xml version="1.0"?><!DOCTYPE svg [<!ENTITY a "aaaaaaaaaa">' + b"".join(
+        f'<!ENTITY {chr(98 + i)} "{f"&{chr(97 + i)};" * 10}">'.encode() for i in range(12)) + b"]><svg>&m;</svg>")}
+
+READ = textwrap.dedent("""
+    import json, resource, sys, time
+    from rhytonic.core.errors import RhytonicError
+    from rhytonic.core.files.apart import read_drawing_apart, read_model_apart
+    name, data = sys.argv[1], sys.stdin.buffer.read()
+    try:
+        read_model_apart(b"ply")  # the first one waits until there is a process
+    except RhytonicError:
+        pass
+    time.sleep(1.5)
+    before = time.monotonic()
+    try:
+        if name.endswith((".svg", ".dxf")):
+            read_drawing_apart(data, name)
+        else:
+            read_model_apart(data)
+        told = ""
+    except RhytonicError as error:
+        told = error.message
+    took = time.monotonic() - before
+    print(json.dumps([told, took, resource.getrusage(resource.RUSAGE_CHILDREN).ru_maxrss / 1024]))
+""")
+
+
+@pytest.mark.parametrize("what", FILES)
+def test_a_small_file_that_grows_is_read_or_refused_in_time_and_room(what):
+    name, data = FILES[what]
+    done = subprocess.run([sys.executable, "-c", READ, name], input=data, capture_output=True, env={
+        "PYTHONPATH": str(ROOT / "src"), "OPENBLAS_NUM_THREADS": "1", "PATH": "/usr/bin:/bin"})
+    told, took, megabytes = json.loads(done.stdout)
+    assert took < SECONDS * (1 + len(data) / 50e6), told
+    assert megabytes < MEGABYTES + 22 * max(len(data) - 1e6, 0) / 2**20, told  # a large file may take what a large one needs
+    for word in ("Error", "svgelements", "ezdxf", "numpy", "NoneType", "object", "index", "Traceback", "0x"):
+        assert word not in told.replace("objects and groups", ""), told
