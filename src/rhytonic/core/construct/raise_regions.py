@@ -18,6 +18,7 @@ from ..mesh.mesh import Floats, Mesh
 from ..mesh.names import reduced
 from ..mesh.topology import Ints, Topology
 from ..step.draft import Born, Draft
+from .held_plane import HeldPlane, with_images
 from .regions import Regions, find_regions, sector_ranks
 
 
@@ -39,13 +40,13 @@ class Raised:
 
 
 def raise_regions(mesh: Mesh, picked: Ints, each: bool, rings: int, top_role: str, wall_role: str,
-                  walls_replace: bool = False) -> Draft:
+                  walls_replace: bool = False, held: HeldPlane | None = None) -> Draft:
     """The draft of lifting faces off, as regions or each on its own, with ``rings`` bands of walls.
 
     ``walls_replace`` says that the walls take the face's place too, as the rim of an inset does.
     """
     t, names = mesh.topology, mesh.names
-    r = find_regions(t, picked, names.face, each)
+    r = find_regions(t, picked, names.face, each, held)
     split = r.sector_open | ~r.sector_alone
     cut = np.flatnonzero(split)
     # vertices: those still used, then ring after ring of copies
@@ -203,6 +204,16 @@ def limited_to_edges(offsets: Floats, distance: float, parameter: str, mesh: Mes
     return offsets
 
 
+def along_plane(r: Regions, summed: Floats) -> Floats:
+    """(regions, 3) summed normals, those of regions that go on as their image without what the image takes back."""
+    meets = np.zeros(r.region_count, bool)
+    meets[r.sector_region[r.held]] = True
+    if meets.any():
+        summed = summed.copy()
+        summed[meets, r.axis] = 0.0
+    return summed
+
+
 def margin_offsets(margin: float, r: Regions, mesh: Mesh, vectors: Floats, parameter: str = "margin") -> Floats:
     """(s, 3) shortest move of each outline vertex that is ``margin`` away, within its faces, from its outline edges.
 
@@ -213,8 +224,8 @@ def margin_offsets(margin: float, r: Regions, mesh: Mesh, vectors: Floats, param
     b = r.following[a]
     along = mesh.points[r.vertex[b]] - mesh.points[r.vertex[a]]
     inward = unit(cross(unit(vectors)[r.face[a]], along))
-    d = shortest_offsets(np.concatenate([r.sector[a], r.sector[b]]), np.concatenate([inward, inward]),
-                         r.sector_count, margin)
+    d = shortest_offsets(*with_images(np.concatenate([r.sector[a], r.sector[b]]), np.concatenate([inward, inward]), r.held,
+                                      r.axis), r.sector_count, margin)
     size = lengths(along)
     shrink = -np.einsum("ij,ij->i", d[r.sector[b]] - d[r.sector[a]], unit(along))
     over = shrink > size * (1 + 1e-9)

@@ -12,6 +12,7 @@ import numpy as np
 from ..errors import NotManifold
 from ..mesh.names import Ids
 from ..mesh.topology import Bools, Ints, Topology, components
+from .held_plane import HeldPlane
 
 
 @dataclass(frozen=True)
@@ -33,6 +34,7 @@ class Regions:
         sector_alone: (s,) whether no other face touches the vertex.
         sector_rank: (s,) rank by lowest face id among the sectors of the vertex.
         region: (k,) region of each picked face.
+        held: (s,) whether the sector's vertex lies on a plane that is held; ``axis`` the plane is square to.
     """
 
     faces: Ints
@@ -47,6 +49,8 @@ class Regions:
     sector_alone: Bools
     sector_rank: Ints
     region: Ints
+    held: Bools
+    axis: int = 0
 
     @property
     def region_count(self) -> int:
@@ -66,8 +70,9 @@ class Regions:
         return out
 
 
-def find_regions(t: Topology, faces: Ints, face_ids: Ids, each: bool) -> Regions:
-    """Regions of the picked faces; with ``each`` every face is its own.
+def find_regions(t: Topology, faces: Ints, face_ids: Ids, each: bool, held: HeldPlane | None = None) -> Regions:
+    """Regions of the picked faces; with ``each`` every face is its own. Edges at which a half goes on as its image are no
+    outline.
 
     Raises:
         NotManifold: a picked face has an edge that three or more faces share.
@@ -98,13 +103,17 @@ def find_regions(t: Topology, faces: Ints, face_ids: Ids, each: bool) -> Regions
     sector_vertex = np.zeros(count, np.int64)
     sector_vertex[sector] = vertex
     outline = partner < 0
+    if held is not None:
+        outline &= ~held.edges(t)[edge]
     is_open = np.zeros(count, bool)
     is_open[sector[outline]] = True
     is_open[sector[following[outline]]] = True
     starts_at = t.vertex_corners[1]
     alone = np.bincount(sector, minlength=count) == (starts_at[sector_vertex + 1] - starts_at[sector_vertex])
     rank = sector_ranks(face_ids[faces][face], sector, sector_vertex)
-    return Regions(faces, corner, following, face, vertex, outline, sector, sector_vertex, is_open, alone, rank, region)
+    on = np.zeros(count, bool) if held is None else held.on[sector_vertex]
+    return Regions(faces, corner, following, face, vertex, outline, sector, sector_vertex, is_open, alone, rank, region, on,
+                   0 if held is None else held.axis)
 
 
 def sector_ranks(face_ids: Ids, sector: Ints, sector_vertex: Ints) -> Ints:

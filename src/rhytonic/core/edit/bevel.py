@@ -12,6 +12,7 @@ from ..construct.bevel_faces import add_faces, add_points, moved_edges, pick_lay
 from ..construct.bevel_layout import Layout
 from ..construct.bevel_points import Corners, once, place_points, slid_ends, widest
 from ..construct.corner_patch import corner_patch
+from ..construct.held_plane import HoldPlane
 from ..construct.rebuild import Rebuild, with_new
 from ..construct.sound_size import Watch, doubtful, largest_sound
 from ..mesh.geometry import Floats
@@ -31,6 +32,7 @@ class Bevel(Edit):
     segments: Annotated[int, Field(strict=True, ge=1, le=64), Quantity("count")] = 1
     roundness: Share = 1.0
     limit: Flag = True
+    hold_plane: HoldPlane = "none"
 
 
 @dataclass(frozen=True)

@@ -9,6 +9,7 @@ import numpy as np
 from pydantic import Field
 
 from ..construct.chains import Chain, border_chains, region_outlines
+from ..construct.held_plane import HoldPlane
 from ..construct.pairing import match
 from ..construct.rebuild import Parent, Rebuild, with_new
 from ..errors import StepError
@@ -28,6 +29,7 @@ class Bridge(Edit):
     segments: Count = 1
     twist: Annotated[int, Field(strict=True, ge=-10_000, le=10_000), Quantity("count")] = 0
     taper: NonNegativeRatio = 1.0
+    hold_plane: HoldPlane = "none"
 
 
 @dataclass(frozen=True)

@@ -7,6 +7,7 @@ from typing import Literal
 import numpy as np
 
 from ..construct.chains import Chain, edge_chains
+from ..construct.held_plane import HoldPlane
 from ..mesh.geometry import lengths
 from ..mesh.mesh import Floats, Mesh
 from ..pick.resolve import Picked
@@ -16,6 +17,7 @@ from ..step.kind import Context, Edit, StepKind
 
 class EvenOut(Edit):
     kind: Literal["even_out"]
+    hold_plane: HoldPlane = "none"
 
 
 class EvenOutKind(StepKind[EvenOut]):

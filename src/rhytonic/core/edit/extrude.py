@@ -8,7 +8,8 @@ import numpy as np
 from pydantic import Field, field_validator
 
 from .. import tolerance
-from ..construct.raise_regions import Raised, assemble, limited, margin_offsets, raise_regions
+from ..construct.held_plane import HoldPlane, held_plane, with_images
+from ..construct.raise_regions import Raised, along_plane, assemble, limited, margin_offsets, raise_regions
 from ..construct.regions import Regions
 from ..errors import BadParameter
 from ..mesh.geometry import area_vectors, lengths, shortest_offsets, unit
@@ -29,6 +30,7 @@ class Extrude(Edit):
     scale: NonNegativeRatio = 1.0
     margin: NonNegativeLength = 0.0
     segments: Count = 1
+    hold_plane: HoldPlane = "none"
 
     @field_validator("along")
     @classmethod
@@ -56,7 +58,7 @@ class ExtrudeKind(StepKind[Extrude]):
 
     def plan(self, p: Extrude, mesh: Mesh, picked: Picked | None, context: Context) -> Draft:
         assert picked is not None
-        return raise_regions(mesh, picked.elements, p.as_ == "each", p.segments, "cap", "side")
+        return raise_regions(mesh, picked.elements, p.as_ == "each", p.segments, "cap", "side", held=held_plane(p, mesh))
 
     def positions(self, p: Extrude, draft: Draft, mesh: Mesh, picked: Picked | None, context: Context) -> Floats:
         data: Raised = draft.data
@@ -73,11 +75,13 @@ def cap_positions(p: Extrude, r: Regions, mesh: Mesh) -> Floats:
     vectors = area_vectors(mesh.points, mesh.topology, r.faces)
     summed = np.zeros((r.region_count, 3))
     np.add.at(summed, r.region, vectors)
+    summed = along_plane(r, summed)
     region_of_sector = r.sector_region
     direction = _directions(p, r, summed, vectors)
     if p.along == "surface":
         normals = unit(vectors)
-        moved = base + limited(shortest_offsets(r.sector, normals[r.face], r.sector_count, p.depth), p.depth, "depth")
+        group, conditions = with_images(r.sector, normals[r.face], r.held, r.axis)
+        moved = base + limited(shortest_offsets(group, conditions, r.sector_count, p.depth), p.depth, "depth")
     else:
         moved = base + p.depth * direction[region_of_sector]
     if p.margin:
@@ -88,6 +92,7 @@ def cap_positions(p: Extrude, r: Regions, mesh: Mesh) -> Floats:
         centre = np.zeros((r.region_count, 3))
         np.add.at(centre, region_of_sector, moved)
         centre /= np.bincount(region_of_sector, minlength=r.region_count)[:, None]
+        centre[region_of_sector[r.held], r.axis] = 0.0
         away = moved - centre[region_of_sector]
         axis = direction[region_of_sector]
         along = np.einsum("ij,ij->i", away, axis)[:, None] * axis

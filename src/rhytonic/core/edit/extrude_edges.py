@@ -8,6 +8,7 @@ from typing import Literal
 import numpy as np
 from pydantic import model_validator
 
+from ..construct.held_plane import HoldPlane
 from ..construct.raise_regions import limited
 from ..construct.rebuild import Rebuild, none, with_new
 from ..mesh.geometry import cross, shortest_offsets, unit
@@ -25,6 +26,7 @@ class ExtrudeEdges(Edit):
     vector: Point | None = None
     width: Length | None = None
     height: Length | None = None
+    hold_plane: HoldPlane = "none"
 
     @model_validator(mode="after")
     def _one_way(self) -> ExtrudeEdges:

@@ -7,6 +7,7 @@ from typing import Literal
 import numpy as np
 from pydantic import model_validator
 
+from ..construct.held_plane import HoldPlane
 from ..mesh.mesh import Floats, Mesh
 from ..params import Length
 from ..pick.resolve import Picked
@@ -19,6 +20,7 @@ class Flatten(Edit):
     to: Literal["best", "x", "y", "z"] = "best"
     at: Length | None = None
     by: Literal["set", "shift"] = "set"
+    hold_plane: HoldPlane = "none"
 
     @model_validator(mode="after")
     def _fits(self) -> Flatten:

@@ -7,7 +7,8 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
-from ..construct.raise_regions import Raised, assemble, margin_offsets, raise_regions
+from ..construct.held_plane import HoldPlane, held_plane
+from ..construct.raise_regions import Raised, along_plane, assemble, margin_offsets, raise_regions
 from ..errors import BadParameter
 from ..mesh.geometry import area_vectors, lengths, unit
 from ..mesh.mesh import Floats, Mesh
@@ -23,6 +24,7 @@ class Inset(Edit):
     width: NonNegativeLength
     as_: Annotated[Literal["region", "each"], Field(alias="as", title="as")] = "region"
     depth: Length = 0.0
+    hold_plane: HoldPlane = "none"
 
 
 class InsetKind(StepKind[Inset]):
@@ -42,7 +44,8 @@ class InsetKind(StepKind[Inset]):
 
     def plan(self, p: Inset, mesh: Mesh, picked: Picked | None, context: Context) -> Draft:
         assert picked is not None
-        return raise_regions(mesh, picked.elements, p.as_ == "each", 1, "inner", "rim", walls_replace=True)
+        return raise_regions(mesh, picked.elements, p.as_ == "each", 1, "inner", "rim", walls_replace=True,
+                             held=held_plane(p, mesh))
 
     def positions(self, p: Inset, draft: Draft, mesh: Mesh, picked: Picked | None, context: Context) -> Floats:
         data: Raised = draft.data
@@ -52,6 +55,7 @@ class InsetKind(StepKind[Inset]):
         if p.depth:
             summed = np.zeros((r.region_count, 3))
             np.add.at(summed, r.region, vectors)
+            summed = along_plane(r, summed)
             if (lengths(summed) <= 1e-9 * np.maximum(lengths(vectors).max(), 1e-300)).any():
                 raise BadParameter("the normals of the picked faces cancel out, so there is no way to push them; "
                                    "use depth 0 or inset each face", "depth")

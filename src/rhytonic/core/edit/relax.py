@@ -12,6 +12,7 @@ from scipy.sparse import csr_array
 
 from ..construct.enclosed import Enclosed
 from ..construct.held import on_borders_and_creases
+from ..construct.held_plane import HoldPlane
 from ..construct.neighbours import neighbour_means
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.patch import TopologyPatch, faces_at, patch_of
@@ -29,6 +30,7 @@ class Relax(Edit):
     iterations: Annotated[int, Field(strict=True, ge=0, le=1000), Quantity("count")] = 5
     strength: Share = 0.5
     keep_volume: Flag = True
+    hold_plane: HoldPlane = "none"
 
 
 @dataclass(frozen=True)

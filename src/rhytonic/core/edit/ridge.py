@@ -11,6 +11,7 @@ from ..construct.bevel_faces import add_faces, add_points, moved_edges, pick_lay
 from ..construct.bevel_layout import Layout
 from ..construct.bevel_points import first_points, once, slid_ends, widest
 from ..construct.cap_loops import open_half_edges
+from ..construct.held_plane import HoldPlane
 from ..construct.raise_regions import limited
 from ..construct.rebuild import Parent, Rebuild, none, with_new
 from ..construct.run_outs import RunOuts, run_outs
@@ -30,6 +31,7 @@ class Ridge(Edit):
     kind: Literal["ridge"]
     height: Length
     width: PositiveLength
+    hold_plane: HoldPlane = "none"
 
 
 @dataclass(frozen=True)

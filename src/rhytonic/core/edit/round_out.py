@@ -10,6 +10,7 @@ import numpy as np
 import scipy
 from scipy.sparse import csc_array, csr_array, eye_array
 
+from ..construct.held_plane import HoldPlane
 from ..construct.neighbours import neighbour_means
 from ..errors import StepError
 from ..mesh.geometry import lengths, unit
@@ -25,6 +26,7 @@ from ..step.kind import Context, Edit, StepKind
 class RoundOut(Edit):
     kind: Literal["round_out"]
     radius: PositiveLength | None = None
+    hold_plane: HoldPlane = "none"
 
 
 @dataclass(frozen=True)

@@ -8,6 +8,7 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
+from ..construct.held_plane import HoldPlane
 from ..construct.spread import is_lower
 from ..curve.curve import Curve, points_on
 from ..curve.spans import Spans
@@ -26,6 +27,7 @@ from ..step.kind import Context, Edit, StepKind
 class Slide(Edit):
     kind: Literal["slide"]
     amount: Annotated[Ratio, Field(ge=-1, le=1)]
+    hold_plane: HoldPlane = "none"
 
 
 @dataclass(frozen=True)

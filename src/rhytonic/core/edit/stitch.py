@@ -8,6 +8,7 @@ from typing import Literal
 import numpy as np
 
 from ..construct.chains import Chain, edge_chains
+from ..construct.held_plane import HoldPlane
 from ..construct.merge import mean_points, merge_vertices
 from ..construct.pairing import rotation
 from ..errors import StepError
@@ -24,6 +25,7 @@ from ..step.kind import Context, Edit, StepKind
 class Stitch(Edit):
     kind: Literal["stitch"]
     at: Literal["middle", "first", "last"] = "middle"
+    hold_plane: HoldPlane = "none"
 
 
 class StitchKind(StepKind[Stitch]):

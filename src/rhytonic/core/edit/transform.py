@@ -11,6 +11,7 @@ from scipy.sparse import coo_array
 
 from .. import tolerance
 from ..construct.falloff import soft_weight
+from ..construct.held_plane import HoldPlane
 from ..mesh.geometry import area_vectors, cross, rotation, unit, vertex_normals
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.topology import Ints, components
@@ -47,7 +48,7 @@ class Transform(Edit):
     frame: Literal["part", "normal", "build"] = "part"
     push: Length = 0.0
     falloff: Falloff | None = None
-    hold_plane: Literal["none", "x", "y", "z"] = "none"
+    hold_plane: HoldPlane = "none"
 
 
 class TransformKind(StepKind[Transform]):

@@ -8,6 +8,7 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field, model_validator
 
+from ..construct.held_plane import HoldPlane
 from ..construct.merge import mean_points, merge_points, merge_vertices, near_pairs
 from ..curve.curve import Curve
 from ..errors import BadParameter
@@ -27,6 +28,7 @@ class Weld(Edit):
     distance: NonNegativeLength | None = None
     to: Rule | None = None
     pairs: Annotated[list[tuple[Rule, Rule]], Field(min_length=1, max_length=100_000)] | None = None
+    hold_plane: HoldPlane = "none"
 
     @model_validator(mode="after")
     def _one_way(self) -> Weld:

@@ -13,6 +13,7 @@ from typing import Any
 import numpy as np
 
 from .. import tolerance
+from ..construct.held_plane import held_plane, held_points
 from ..construct.lost_area import lost_area
 from ..curve.curve import Curve
 from ..errors import BadPick, RhytonicError, Ring, StepError, TakesLong, TooLarge, Unforeseen
@@ -196,7 +197,9 @@ class Evaluator:
         kind.refuse_if_too_large(step, ground.topology, picked, context)
         elements = _as_key(picked) if picked is not None else None
         base = above.key if kind.reads_points else above.structure
-        structure = digest(base, context.step, said.whole, surroundings, elements)
+        held = held_plane(step, ground)
+        on = [] if held is None else [(said.step.kind, np.packbits(held.on).tobytes())]
+        structure = digest(base, context.step, said.whole, surroundings, elements, *on)
         plan = self.plans.get(structure)
         if plan is None:
             draft = kind.plan(step, ground, picked, replace(
@@ -206,6 +209,8 @@ class Evaluator:
             self.plans.put(structure, plan, plan.size)
         check()
         points = kind.positions(step, plan.draft, ground, picked, context)
+        if held is not None:
+            points = held_points(points, plan.draft, held)
         mesh = plan.mesh(points)
         if kind.form:
             is_round = hasattr(step, "radius")

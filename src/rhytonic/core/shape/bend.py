@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import BeforeValidator, Field, model_validator
 
+from ..construct.held_plane import HoldPlane
 from ..deform.bent import Bent
 from ..mesh.mesh import Mesh
 from ..params import Angle, Axis, Length
@@ -34,6 +35,7 @@ class Bend(Picking):
     from_: Annotated[Length | None, Field(alias="from")] = None
     to: Length | None = None
     hold: Literal["from", "middle", "to"] = "from"
+    hold_plane: HoldPlane = "none"
 
     @model_validator(mode="after")
     def _across(self) -> Bend:

@@ -11,6 +11,7 @@ from .. import tolerance
 from ..construct.brush_canvas import Ground
 from ..construct.brushing import Replay, Settings, Stroke
 from ..construct.held import on_borders_and_creases
+from ..construct.held_plane import HoldPlane
 from ..construct.on_surface import Places, places_on, points_at
 from ..errors import BadParameter
 from ..mesh.mesh import Floats, Mesh
@@ -69,6 +70,7 @@ class Brush(Picking):
     mirror: Literal["none", "x", "y", "z"] = "none"
     hold: Annotated[Flag, Field(validation_alias=AliasChoices("hold", "hold_borders"),
                                 description="vertices on borders and creases stay")] = True
+    hold_plane: HoldPlane = "none"
 
 
 class BrushKind(StepKind[Brush]):

@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
+from ..construct.held_plane import HoldPlane
 from ..deform.deformation import carried
 from ..errors import StepError
 from ..mesh.mesh import Floats, Mesh
@@ -23,6 +24,7 @@ class Follow(Picking):
     part: PartName
     step: Id
     as_: Annotated[Literal["deformed", "rigid"], Field(alias="as")] = "deformed"
+    hold_plane: HoldPlane = "none"
 
 
 class FollowKind(StepKind[Follow]):

@@ -9,6 +9,7 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import AfterValidator, Field, model_validator
 
+from ..construct.held_plane import HoldPlane
 from ..deform.control_grid import ControlGrid, Tables
 from ..errors import BadParameter
 from ..mesh.mesh import Floats, Mesh
@@ -40,6 +41,7 @@ class Lattice(Picking):
     offsets: Annotated[dict[Index, Point], Field(max_length=40_000)] = Field(default_factory=dict)
     basis: Literal["bernstein", "bspline"] = "bernstein"
     outside: Literal["keep", "follow"] = "keep"
+    hold_plane: HoldPlane = "none"
 
     @model_validator(mode="after")
     def _fits(self) -> Lattice:

@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
+from ..construct.held_plane import HoldPlane
 from ..deform.gradient_noise import gradient_noise
 from ..errors import BadParameter
 from ..mesh.geometry import vertex_normals
@@ -27,6 +28,7 @@ class Noise(Edit):
     size: PositiveLength
     seed: Annotated[int, Field(strict=True, ge=0, le=2**31), Quantity("count")] = 0
     along: Literal["normal", "free"] = "normal"
+    hold_plane: HoldPlane = "none"
 
 
 class NoiseKind(StepKind[Noise]):

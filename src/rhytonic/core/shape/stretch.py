@@ -6,6 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from ..construct.held_plane import HoldPlane
 from ..deform.stretched import Stretched
 from ..mesh.mesh import Mesh
 from ..params import Flag, Quantity
@@ -20,6 +21,7 @@ class Stretch(Picking):
     axis: Literal["x", "y", "z"]
     factor: Annotated[float, Field(strict=True, allow_inf_nan=False, gt=0, le=1e6), Quantity("ratio")]
     keep_volume: Flag = True
+    hold_plane: HoldPlane = "none"
 
 
 class StretchKind(Deforming[Stretch]):

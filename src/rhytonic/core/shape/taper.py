@@ -6,6 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
+from ..construct.held_plane import HoldPlane
 from ..deform.tapered import Tapered
 from ..mesh.mesh import Mesh
 from ..params import Length, NonNegativeRatio
@@ -22,6 +23,7 @@ class Taper(Picking):
     from_: Annotated[Length | None, Field(alias="from")] = None
     to: Length | None = None
     hold: Literal["from", "middle", "to"] = "from"
+    hold_plane: HoldPlane = "none"
 
     @model_validator(mode="after")
     def _both_ends(self) -> Taper:

@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
+from ..construct.held_plane import HoldPlane
 from ..deform.twisted import Twisted
 from ..mesh.mesh import Mesh
 from ..params import Angle, Length
@@ -22,6 +23,7 @@ class Twist(Picking):
     angle: Angle
     from_: Annotated[Length | None, Field(alias="from")] = None
     to: Length | None = None
+    hold_plane: HoldPlane = "none"
 
 
 class TwistKind(Deforming[Twist]):
