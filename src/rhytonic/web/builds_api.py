@@ -176,7 +176,8 @@ def export(path: BuildPath, query: ExportQuery) -> Any:
             return Response(data, mimetype=DRAWING_TYPES[f".{query.format}"], headers={
                 "Content-Disposition": f'attachment; filename="{name}.{query.format}"', "X-Content-Type-Options": "nosniff"})
         parts = leaving(document, built, query.of)
-        files = model_files(model_of(document, parts), f"{name}.{'obj' if query.format == 'zip' else query.format}")
+        files = model_files(model_of(document, parts), f"{name}.{'obj' if query.format == 'zip' else query.format}",
+                            beside=query.format == "zip")
     if query.format == "zip":
         packed = io.BytesIO()
         with zipfile.ZipFile(packed, "w", zipfile.ZIP_DEFLATED) as archive:

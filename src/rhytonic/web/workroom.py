@@ -17,7 +17,8 @@ from ..core.errors import StepError, UnknownName
 from ..core.files.apart import read_model_apart
 from ..core.files.limits import BadModel
 from ..core.files.model import Model
-from ..core.inspect.findings import inspect, inspect_surface
+from ..core.inspect.apart_at_mirror import apart_at_mirrors
+from ..core.inspect.findings import as_handed_over, inspect, inspect_surface
 from ..core.inspect.limits import Limits
 from ..core.mesh.mesh import Floats
 from ..core.picture.read import Picture, decode
@@ -260,7 +261,8 @@ def findings(standing: Standing, part: Part, limits: Limits) -> tuple[str, list[
     key = cage.key + surface.key + repr(limits).encode()
     found = bench.findings.get(key)
     if found is None:
-        of_cage = inspect(evaluation.results[:part.cage_end()], limits)
+        of_cage = as_handed_over(evaluation, inspect(evaluation.results[:part.cage_end()], limits), limits)
+        of_cage += apart_at_mirrors(evaluation)
         of_surface = inspect_surface(evaluation, limits, of_cage)
         found = [FindingInfo(kind=f.kind, count=f.count, step=f.step, elements=f.elements, ids=f.ids, surface=on_surface)
                  for group, on_surface in ((of_cage, False), (of_surface, True)) for f in group]

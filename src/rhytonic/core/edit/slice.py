@@ -69,7 +69,8 @@ class SliceKind(StepKind[Slice]):
             only[picked.elements] = True
         normal = unit(np.asarray(p.normal, float))
         cut = plane_cut(mesh, np.asarray(p.point, float), normal, only)
-        if p.keep == "both" and not p.cap and not len(cut.chords):
+        along = _along_edges(t, cut.height, only)
+        if p.keep == "both" and not p.cap and not len(cut.chords) and not len(along):
             raise StepError("the plane passes through none of these faces", "point")
         s = cut.split(mesh)
         stay, pieces = cut.sides(s)
@@ -87,7 +88,7 @@ class SliceKind(StepKind[Slice]):
             if p.keep == "both":
                 copied = _come_apart(s, cut, side)
             _close(s, cut, mesh, normal, side, copied)
-        number_edges = cut.chords[:, 1:]
+        number_edges = np.concatenate([cut.chords[:, 1:], along])
         alias = np.arange(s.build.total)
         alias[alias.size - copied.size:] = copied
         halves = s.halves(t)
@@ -118,6 +119,20 @@ def _beside(t: Topology, height: Floats, staying: Ints, sides: Ints) -> Ints:
     lean = np.bincount(t.corner_face[corner], leaning, t.face_count)[flat]
     out = sides.copy()
     out[sides == 0] = np.sign(lean).astype(np.int64)
+    return out
+
+
+def _along_edges(t: Topology, height: Floats, only: Bools | None) -> Ints:
+    """(n, 2) ends of edges that lie in the plane with a face on either side: there the cut is them."""
+    flat = (height[t.edges] == 0).all(axis=1)
+    sign = np.sign(height)
+    corner = np.flatnonzero(flat[t.corner_edge] & (True if only is None else only[t.corner_face]))
+    high, low = (np.zeros(t.edge_count, bool) for _ in range(2))
+    if corner.size:
+        side = np.maximum.reduceat(sign[t.corners], t.offsets[:-1]), np.minimum.reduceat(sign[t.corners], t.offsets[:-1])
+        high[t.corner_edge[corner[side[0][t.corner_face[corner]] > 0]]] = True
+        low[t.corner_edge[corner[side[1][t.corner_face[corner]] < 0]]] = True
+    out: Ints = t.edges[high & low]
     return out
 
 

@@ -30,19 +30,20 @@ class CannotWrite(RhytonicError):
     code = "cannot_write"
 
 
-def model_files(model: Model, name: str) -> dict[str, bytes]:
+def model_files(model: Model, name: str, beside: bool = True) -> dict[str, bytes]:
     """The files of a model, by their names: one, and for OBJ its materials beside it.
 
     Args:
         name: of the file, with its extension.
+        beside: whether further files go along; an OBJ that goes alone names no other file.
 
     Raises:
         CannotWrite: an extension without a writer.
     """
     extension = Path(name).suffix.lower()
     if extension == ".obj":
-        beside = f"{name_of(Path(name).stem)}.mtl"
-        return {name: write_obj(model, beside), beside: write_mtl()}
+        materials = f"{name_of(Path(name).stem)}.mtl"
+        return {name: write_obj(model, materials), materials: write_mtl()} if beside else {name: write_obj(model, None)}
     writer = WRITERS.get(extension)
     if writer is None:
         raise CannotWrite(f"cannot write '{extension or 'a file without extension'}'; known are {', '.join(WRITERS)}")

@@ -8,6 +8,7 @@ from typing import Any
 
 import numpy as np
 
+from ..edit.boolean import Boolean
 from ..files.model import Model, Move, Node, Shape
 from ..mesh.geometry import about, rotation
 from ..mesh.mesh import Floats, Mesh
@@ -57,9 +58,10 @@ def model_of(document: Document, parts: Sequence[BuiltPart]) -> Model:
 
 
 def leaving(document: Document, parts: Sequence[BuiltPart], only: Collection[str] = ()) -> list[BuiltPart]:
-    """Of the parts, those that go into files: no curves, not hidden, nor in a hidden group; with ``only``, those of these
-    ids or in groups of these ids, hidden or not."""
+    """Of the parts, those that go into files: no curves, not hidden, nor in a hidden group, no templates, and none that only
+    serves as the other side of a boolean; with ``only``, those of these ids or in groups of these ids, whatever they are."""
     out = []
+    serving = operands(document)
     for built in parts:
         if built.evaluation.surface.curve is not None:  # a profile or a path for others
             continue
@@ -67,9 +69,20 @@ def leaving(document: Document, parts: Sequence[BuiltPart], only: Collection[str
         if only:
             if built.part.id in only or any(g.id in only for g in groups):
                 out.append(built)
-        elif not built.part.hidden and not any(g.hidden for g in groups):
+        elif not (built.part.id in serving or built.part.hidden or built.part.template
+                  or any(g.hidden or g.template for g in groups)):
             out.append(built)
     return out
+
+
+def operands(document: Document) -> set[str | None]:
+    """Ids of the parts that booleans of others take in, cut out or cut to."""
+    named: set[str] = set()
+    for part in document.parts:
+        for step in part.steps:
+            if step.enabled and isinstance(step, Boolean):
+                named |= set(step.named)
+    return {p.id for p in document.parts if p.id in named or p.name in named}
 
 
 def _shown(document: Document, parts: Sequence[BuiltPart], metres: float) -> dict[str, _Shown]:

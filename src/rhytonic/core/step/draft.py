@@ -159,7 +159,7 @@ def settle(draft: Draft, mesh: Mesh, history: History, step: str, counts: str = 
         named, record = draft.naming(mesh, step)
         record.counts, record.carrying = counts, carrying
         return Plan(draft, named, history.then(record), carry(draft, mesh) | dict(draft.attributes))
-    if draft.topology is mesh.topology and not (draft.born or draft.tagged or grown):
+    if draft.topology is mesh.topology and not (draft.born or draft.tagged or draft.edges or grown):
         same = Record(step, dict, dict, dict)
         return Plan(draft, mesh.names, history.then(same), dict(mesh.attributes) | dict(draft.attributes))
     vertex = _ids(draft, mesh.names, "vertex", step)
