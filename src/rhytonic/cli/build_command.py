@@ -39,7 +39,8 @@ def run(args: argparse.Namespace) -> int:
         if extension in DRAWINGS:
             write_whole(drawing_of(document, parts, extension), args.out)
         elif args.out is not None:
-            write_model(model_of(document, leaving(document, parts, [p.part.id or "" for p in parts] if args.part else ())), args.out)
+            asked = [p.part.id or "" for p in parts] if args.part else ()
+            write_model(model_of(document, leaving(document, parts, asked)), args.out)
         print(json.dumps(report(document, parts), allow_nan=False))
     except RhytonicError as error:
         print(f"{args.file}: {error}".replace("\n", " "), file=sys.stderr)

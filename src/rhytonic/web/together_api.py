@@ -37,7 +37,8 @@ def part_clearance(path: BuildPath, body: ClearanceTrial) -> Any:
         parts = build_parts(document, evaluator=standing.evaluator)
         found = clearance_among(document, parts, body.member, body.against, body.steps)
     x, y, z = (found.where / metres).tolist()
-    return ClearanceInfo(least=found.least / metres, at=found.at, touches_at=found.touches_at, where=(x, y, z)).model_dump()
+    return ClearanceInfo(least=found.least / metres, at=found.at, touches=found.touches, touches_at=found.touches_at,
+                         rests=found.rests, where=(x, y, z)).model_dump()
 
 
 @api.post("/<build_id>/placed", responses={200: {"description": "MessagePack: others, by part id", "content": {

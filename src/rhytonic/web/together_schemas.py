@@ -27,7 +27,10 @@ class ClearanceTrial(AtRevision):
 class ClearanceInfo(Told):
     least: float = Field(description="in the build's unit; 0 where they touch")
     at: float
-    touches_at: float | None
+    touches: tuple[float | None, float | None] = Field(
+        description="the first contact on the way from where the joint stands to its from, and to its to; null for never")
+    touches_at: float | None = Field(description="the one on the longer way")
+    rests: bool = Field(description="whether something touches where it stands, which is no contact until it has come free")
     where: tuple[float, float, float]
 
 

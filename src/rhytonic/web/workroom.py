@@ -238,10 +238,22 @@ def status(standing: Standing, part: Part) -> PartStatus:
     t, c = surface.mesh.topology, cage.mesh.topology
     return PartStatus(
         id=part.id or "", name=part.name, triangles=int((t.sides - 2).sum()), faces=t.face_count,
-        cage_faces=c.face_count, cage_corners=c.corner_count, cage_end=part.cage_end(),
+        cage_faces=c.face_count, cage_corners=c.corner_count, **_smoothed(evaluation), cage_end=part.cage_end(),
         key=cage.key.hex() + surface.key.hex(),
         error=evaluation.error.message if evaluation.error else None,
         steps=[_step_status(evaluation, i) for i in range(len(part.steps))])
+
+
+def _smoothed(evaluation: Evaluation) -> dict[str, Any]:
+    """What the smooth surface is made of, and what is made of it: so that its faces can be told before it is made."""
+    at = next((i for i in range(len(evaluation.results) - 1, -1, -1)
+               if evaluation.results[i].step.kind == "subdivision"), None)
+    last = evaluation.surface.mesh.topology
+    if at is None:
+        return {"smooth_faces": last.face_count, "smooth_corners": last.corner_count, "smooth_times": 1.0}
+    above, made = evaluation.after(at).mesh.topology, evaluation.after(at + 1).mesh.topology
+    return {"smooth_faces": above.face_count, "smooth_corners": above.corner_count,
+            "smooth_times": last.face_count / max(made.face_count, 1)}
 
 
 #: long thin faces spoil what is smoothed or shaded round; where they are flat they are what was meant

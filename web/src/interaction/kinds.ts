@@ -2,6 +2,7 @@ import type { KindInfo } from "../api/client";
 import { addStep, freeName } from "../model/intents";
 import { isCurve, keepsOut, takenOn, unfit } from "../model/parts";
 import { pickRule, setPick } from "../model/picks";
+import { heldBy } from "../model/settings";
 import { editor, type EditorState, kindOf, partOf, partsOf } from "../model/store";
 import { change, tell } from "../sync/build";
 import { lookOf, rankOf } from "../tools/manifest";
@@ -66,7 +67,7 @@ async function storeOnPick(kind: string, title: string): Promise<string | null> 
     return null;
   }
   const id = freeName(kind, (part.steps ?? []).map((s) => s.id));
-  return (await change(title, addStep(part.id, { id, kind, pick: pickRule(pick) }))) ? id : null;
+  return (await change(title, addStep(part.id, { id, kind, pick: pickRule(pick), ...heldBy(part.id, kind) }))) ? id : null;
 }
 
 /** Delete what is picked, as a step. */

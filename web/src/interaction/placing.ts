@@ -1,11 +1,12 @@
-import { Matrix4, Vector3 } from "three";
+import { Box3, Matrix4, Vector3 } from "three";
 
 import { addStep, freeName, setPart } from "../model/intents";
 import { type Key, memberOf, setMember } from "../model/members";
-import { groupsAround } from "../model/parts";
+import { groupsAround, isSet } from "../model/parts";
 import { pickRule } from "../model/picks";
-import { matrixWithin } from "../model/place";
-import { editor, type EditorState, groupsOf, METRES, partOf, type Triple, unitOf } from "../model/store";
+import { matrixOf, matrixWithin } from "../model/place";
+import { heldBy } from "../model/settings";
+import { editor, type EditorState, groupsOf, METRES, partOf, partsOf, type Triple, unitOf } from "../model/store";
 import { change, tell } from "../sync/build";
 import { extentOf } from "../sync/extent";
 import { accept } from "./session/storing";
@@ -62,8 +63,32 @@ export async function giveJoint(kind: "turn" | "slide", key: Key): Promise<void>
     length = Number((a.distanceTo(b) / metres).toPrecision(2));
     at = a.clone().add(b).divideScalar(2 * metres);
   }
+  if (kind === "turn" && swingsInwards(state, key, at.clone().multiplyScalar(metres), axis)) axis.negate();
   const to = kind === "turn" ? 90 : length;
   await change(kind === "turn" ? "Hinge" : "Slide", setMember(key, { joint: { kind, at: tidy(at), axis: tidy(axis), from: 0, to, now: 0 } }));
+}
+
+/** Whether turning a little about an axis, in the member's own axes, would bring it towards the other parts rather than away from
+ * them. */
+function swingsInwards(state: EditorState, key: Key, at: Vector3, axis: Vector3): boolean {
+  const [metres, groups] = [METRES[unitOf(state)], groupsOf(state)];
+  const [own, others] = [new Box3(), new Box3()];
+  let out: Matrix4 | null = null;
+  for (const part of partsOf(state)) {
+    const mesh = part.id == null ? undefined : state.meshes[part.id]?.mesh;
+    if (mesh === undefined || isSet(part, groups, "hidden")) continue;
+    const matrix = matrixOf(part, metres, groups);
+    const ours = key === `p:${part.id}` || groupsAround(part, groups).some((g) => key === `g:${g.id}`);
+    if (ours && out === null) out = key.startsWith("g:") ? matrix.clone().multiply(matrixWithin(part, metres, groups, key.slice(2)).invert()) : matrix;
+    const positions = (mesh.surface ?? mesh.cage).positions;
+    for (let i = 0; i + 2 < positions.length; i += 3) (ours ? own : others).expandByPoint(new Vector3().fromArray(positions, i).applyMatrix4(matrix));
+  }
+  if (own.isEmpty() || others.isEmpty() || out === null) return false;
+  const through = at.clone().applyMatrix4(out);
+  const along = axis.clone().transformDirection(out);
+  const [middle, apart] = [own.getCenter(new Vector3()), others.getCenter(new Vector3())];
+  const move = along.cross(middle.clone().sub(through));
+  return move.dot(middle.sub(apart)) < -1e-9;
 }
 
 /** The ends of the one picked edge, or the two picked points, in the axes of the part or group. */
@@ -87,5 +112,5 @@ export async function setCoordinate(axis: "x" | "y" | "z", at: number, by: "set"
   const part = partOf(editor.get(), pick?.part ?? null);
   if (pick === null || part?.id == null) return;
   const id = freeName("flatten", (part.steps ?? []).map((s) => s.id));
-  await change(by === "set" ? `Set ${axis}` : `Shift along ${axis}`, addStep(part.id, { id, kind: "flatten", pick: pickRule(pick), to: axis, at, ...(by === "shift" ? { by } : {}) }));
+  await change(by === "set" ? `Set ${axis}` : `Shift along ${axis}`, addStep(part.id, { id, kind: "flatten", pick: pickRule(pick), to: axis, at, ...(heldBy(part.id, "flatten")["hold_plane"] === axis ? {} : heldBy(part.id, "flatten")), ...(by === "shift" ? { by } : {}) }));
 }

@@ -15,9 +15,11 @@ export function smoothStep(part: Part): Smooth | null {
   return ([...(part.steps ?? [])].reverse().find((s) => s.kind === "subdivision") as Smooth | undefined) ?? null;
 }
 
-/** Faces of the surface at a level, known before it is made: one for each corner, then four for each. */
+/** Faces of the surface at a level, known before it is made: one for each corner of what stands above it, mirrored or copied as that
+ * is, then four for each; and so many times as many as the steps below it make of them. */
 export function facesAt(status: PartStatus, level: number): number {
-  return level === 0 ? status.cage_faces : status.cage_corners * 4 ** (level - 1);
+  const own = level === 0 ? status.smooth_faces : status.smooth_corners * 4 ** (level - 1);
+  return Math.round(own * status.smooth_times);
 }
 
 /** Show the smooth surface at a level, or not at all. */

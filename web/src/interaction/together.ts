@@ -120,7 +120,7 @@ export async function lookAtClearance(key: Key): Promise<void> {
   if (build === null) return;
   try {
     const [found, revision] = await askOf(async (of) => [await answer(api.POST("/api/builds/{build_id}/clearance", { params: { path: { build_id: of.id } }, body: { revision: of.revision, member: key.slice(2) } })), of.revision] as const);
-    editor.set({ clear: { key, revision, least: found.least, at: found.at, touchesAt: found.touches_at, where: found.where as Triple } });
+    editor.set({ clear: { key, revision, least: found.least, at: found.at, touches: found.touches as [number | null, number | null], rests: found.rests, where: found.where as Triple } });
   } catch (error) {
     editor.set({ clear: null });
     if (!(error instanceof Refused && error.status === 409)) tell(sentence(error));

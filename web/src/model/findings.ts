@@ -15,12 +15,15 @@ const WORDS: Record<string, readonly [string, string]> = {
   thin_wall: ["face of a thin wall", "faces of thin walls"],
   self_crossing: ["face that crosses another", "faces that cross each other"],
   long_face: ["long thin face", "long thin faces"],
+  apart_at_mirror: ["point off the mirror's plane", "points off the mirror's plane"],
+  folded_surface: ["face over which the smooth surface folds", "faces over which the smooth surface folds"],
+  sharp_surface: ["face over which the smooth surface is sharp", "faces over which the smooth surface is sharp"],
   ngon: ["face of more than four sides", "faces of more than four sides"],
   triangle: ["triangle", "triangles"],
 };
 
 /** Found, but often meant: told apart from faults. */
-const NOTES = new Set(["open_border", "long_face", "ngon", "triangle"]);
+const NOTES = new Set(["open_border", "long_face", "ngon", "triangle", "sharp_surface"]);
 
 export function isFault(kind: string): boolean {
   return !NOTES.has(kind);
@@ -52,6 +55,10 @@ export function repairOf(part: string, f: FindingInfo): { readonly title: string
       return add("Delete them", "delete", on);
     case "open_border":
       return add("Fill", "fill", on);
+    case "apart_at_mirror": {
+      const mirror = step as { readonly axis?: string; readonly at?: number } | undefined;
+      return add("Put them on the plane", "flatten", { ...on, to: mirror?.axis ?? "x", at: mirror?.at ?? 0 });
+    }
     case "turned_face":
       return add("Flip them", "flip", on);
     case "ngon":

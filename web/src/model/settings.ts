@@ -1,11 +1,23 @@
+import { cageEnd } from "./intents";
 import { prefs } from "./prefs";
-import { editor, METRES, partOf, type Triple, unitOf, type Values } from "./store";
+import { editor, kindOf, METRES, partOf, type Triple, unitOf, type Values } from "./store";
+
+/** The plane through the part's origin that an edit of a half holds: that of a live mirror below the working mark which cuts off what
+ * lies beyond it. Nothing for kinds that move and make no points, and where there is no such mirror. */
+export function heldBy(partId: string, word: string): Values {
+  const state = editor.get();
+  const part = partOf(state, partId);
+  if (part === null || !(kindOf(state, word)?.parameters.some((p) => p.name === "hold_plane") ?? false)) return {};
+  const below = (part.steps ?? []).slice(cageEnd(part));
+  const mirror = below.find((s) => s.kind === "mirror" && s.enabled !== false) as { readonly axis?: string; readonly at?: number; readonly clip?: boolean } | undefined;
+  return mirror === undefined || mirror.clip === false || (mirror.at ?? 0) !== 0 ? {} : { hold_plane: mirror.axis ?? "x" };
+}
 
 /** What transform takes from the way the person works: frame, pivot, the held plane, soft selection. */
 export function transformSettings(partId: string): Values {
   const { frame, pivot, hold, soft } = prefs.get();
   const metres = METRES[unitOf(editor.get())];
-  const out: Values = {};
+  const out: Values = { ...heldBy(partId, "transform") };
   if (frame !== "part") out["frame"] = frame;
   if (pivot === "each" || pivot === "origin") out["about"] = pivot;
   if (pivot === "part") out["about"] = (partOf(editor.get(), partId)?.pivot ?? [0, 0, 0]) as Triple;

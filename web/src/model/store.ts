@@ -90,7 +90,9 @@ export interface Clear {
   readonly revision: number;
   readonly least: number;
   readonly at: number;
-  readonly touchesAt: number | null;
+  /** first contacts on the way to either end of the range, from where the joint stood when it was asked */
+  readonly touches: readonly [number | null, number | null];
+  readonly rests: boolean;
   readonly where: Triple;
 }
 

@@ -2,6 +2,7 @@ import { Vector3 } from "three";
 
 import type { Pointing } from "../interaction/Pointing";
 import { placeOf, sightOf, type Views } from "../interaction/views";
+import { memberOf } from "../model/members";
 import { prefs } from "../model/prefs";
 import { editor, type EditorState, METRES, partOf, type Triple, unitOf } from "../model/store";
 import { shown, shownUnit } from "../model/units";
@@ -139,9 +140,16 @@ export class Paper {
     const { clear } = state;
     if (clear === null) return;
     const at = new Vector3(...clear.where).multiplyScalar(METRES[unitOf(state)]);
-    const colour = token(clear.touchesAt === null ? "mark" : "warn");
+    const met = clear.touches.some((t) => t !== null);
+    if (!met && clear.rests) return; // what rests is where it is seen
+    const joint = memberOf(state, clear.key)?.joint;
+    const now = state.swung?.key === clear.key ? state.swung.now : (joint?.now ?? 0);
+    const there = Math.abs(now - clear.at) <= 1e-3 * Math.max(Math.abs((joint?.to ?? 0) - (joint?.from ?? 0)), 1e-9);
+    const colour = token(met ? "warn" : "mark");
     this.overlay.dot(at, 7, "transparent", colour, 2);
-    this.overlay.label(at, clear.touchesAt === null ? `nearest ${shown(Number(clear.least.toPrecision(3)))} ${unitOf(state)}` : "touches here", colour, 1);
+    const turned = `${Number(clear.at.toFixed(1))}${joint?.kind === "slide" ? ` ${unitOf(state)}` : "°"}`;
+    const nearest = `nearest ${shown(Number(clear.least.toPrecision(3)))} ${unitOf(state)}`;
+    this.overlay.label(at, met ? (there ? "touches here" : `touches here at ${turned}`) : there ? nearest : `${nearest}, at ${turned}`, colour, 1);
   }
 
   /** Middles of the current part's faces, as targets for clicks. */

@@ -4,7 +4,7 @@ import { firstValues, othersOf } from "../../model/kinds";
 import { isCurve, keepsOut, othersFor, takenOn, unfit } from "../../model/parts";
 import { pickRule } from "../../model/picks";
 import { middle } from "../../model/place";
-import { transformSettings } from "../../model/settings";
+import { heldBy, transformSettings } from "../../model/settings";
 import { shellCount } from "../../model/shells";
 import { editor, kindOf, METRES, partOf, partsOf, type Picked, type ToolName, type ToolSession, type TransformField, type Triple, unitOf, type Values } from "../../model/store";
 import { tell } from "../../sync/build";
@@ -67,7 +67,7 @@ export async function proposeMove(by: Triple): Promise<boolean> {
   await accept();
   const { pick } = editor.get();
   if (pick === null) return false;
-  begin("transform", pick.part, pick, "pick", atRest("transform"), { field: "translate", proposes: false });
+  begin("transform", pick.part, pick, "pick", { ...atRest("transform"), ...heldBy(pick.part, "transform") }, { field: "translate", proposes: false });
   tryValues({ translate: by }, false);
   return true;
 }
@@ -101,7 +101,7 @@ export async function fulfil(wish: Wish): Promise<boolean> {
     return editor.get().session !== null;
   }
   if (pick === null || pick.kind !== "faces") return false;
-  const values: Values = wish.arm === "extrude" ? { depth: 0, along: wish.along } : { width: 0 };
+  const values: Values = { ...(wish.arm === "extrude" ? { depth: 0, along: wish.along } : { width: 0 }), ...heldBy(pick.part, wish.arm) };
   begin(wish.arm, pick.part, pick, "pick", values, { proposes: false });
   return true;
 }
@@ -177,6 +177,6 @@ export async function armKind(kind: KindInfo): Promise<void> {
   const { boxed, leads, fitted, spans } = lookOf(kind.word);
   const riders = leads ? riding(part) : [];
   const box = boxed ? await boxOf(part, on === null ? null : pickRule(on), null, spans ? riders : []) : null;
-  begin(kind.word, part, on, takes, { ...firstValues(kind, size), ...suggested, ...newNames(kind, part), ...(box === null ? {} : (fitted?.(box) ?? {})) }, { proposes: !pointed && !kind.at_rest, asks: pointed ? points.value : null, box, riders });
+  begin(kind.word, part, on, takes, { ...firstValues(kind, size), ...heldBy(part, kind.word), ...suggested, ...newNames(kind, part), ...(box === null ? {} : (fitted?.(box) ?? {})) }, { proposes: !pointed && !kind.at_rest, asks: pointed ? points.value : null, box, riders });
   if (!pointed && !kind.at_rest) tryValues({}, false);
 }

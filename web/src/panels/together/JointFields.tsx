@@ -7,7 +7,7 @@ import { giveJoint } from "../../interaction/placing";
 import { lookAtClearance } from "../../interaction/together";
 import { groupKey, type Key, partKey, setMember } from "../../model/members";
 import { groupsAround } from "../../model/parts";
-import { editor, type EditorState, groupsOf, partOf, unitOf, useEditor } from "../../model/store";
+import { type Clear, editor, type EditorState, groupsOf, partOf, unitOf, useEditor } from "../../model/store";
 import { shown } from "../../model/units";
 import { change, tell } from "../../sync/build";
 import { NumberField } from "../NumberField";
@@ -36,10 +36,11 @@ export function JointFields({ member: key, joint }: { readonly member: Key; read
   const [low, high] = [Math.min(joint.from ?? 0, joint.to), Math.max(joint.from ?? 0, joint.to)];
   const put = (values: Partial<Joint>, group: string) => void change("Move joint", setMember(key, { joint: { ...joint, ...values } }), `${key}/joint/${group}`);
   const turns = joint.kind === "turn";
-  const touch = stops ? (clear?.touchesAt ?? null) : null;
-  // the range is looked at from its first end on: what lies beyond the first touch is out of reach
+  const met = clear?.touches.some((t) => t !== null) ?? false;
+  // what lies beyond the first contact on either way is out of reach
   const upward = joint.to >= (joint.from ?? 0);
-  const [least, most] = touch === null ? [low, high] : upward ? [low, touch] : [touch, high];
+  const [below, above] = stops && clear !== null ? (upward ? clear.touches : [clear.touches[1], clear.touches[0]]) : [null, null];
+  const [least, most] = [below ?? low, above ?? high];
   const within = (v: number) => Math.min(Math.max(v, least), most);
   const row = (key: "from" | "to" | "now", value: number) => (
     <NumberField
@@ -111,19 +112,26 @@ export function JointFields({ member: key, joint }: { readonly member: Key; read
       ))}
       <div className="forms" role="group" aria-label="Room of the joint">
         <Button size="small" onClick={() => void lookAtClearance(key)}>clearance</Button>
-        <Button size="small" disabled={clear?.touchesAt == null} className={stops ? "on" : ""} aria-pressed={stops} onClick={() => stop(!stops)}>stop at contact</Button>
+        <Button size="small" disabled={!met} className={stops ? "on" : ""} aria-pressed={stops} onClick={() => stop(!stops)}>stop at contact</Button>
         <Button size="small" onClick={() => void change("Take joint off", setMember(key, { joint: null }))}>take the joint off</Button>
       </div>
       {clear !== null && (
-        <p className={clear.touchesAt === null ? "muted" : "fault"} role="status">
-          {clear.touchesAt === null
-            ? `Clear: nearest ${shown(Number(clear.least.toPrecision(4)))} ${unit}, at ${Number(clear.at.toFixed(2))}${turns ? "°" : ` ${unit}`}.`
-            : `Touches at ${Number(clear.touchesAt.toFixed(2))}${turns ? "°" : ` ${unit}`}.`}{" "}
-          Its place is marked in the views.
+        <p className={met ? "fault" : "muted"} role="status">
+          {clearText(clear, (v) => `${Number(v.toFixed(2))}${turns ? "°" : ` ${unit}`}`, (v) => `${shown(Number(v.toPrecision(4)))} ${unit}`)}
         </p>
       )}
     </>
   );
+}
+
+/** What was found on the way to both ends of a joint's range, in a sentence or two. */
+function clearText(clear: Clear, value: (v: number) => string, length: (v: number) => string): string {
+  const [low, high] = clear.touches;
+  const rests = clear.rests ? "It rests on something where it stands, which counts only once it has come free. " : "";
+  if (low === null && high === null) return clear.rests ? `${rests}Nothing else is met on either way.` : `Clear: nearest ${length(clear.least)}, at ${value(clear.at)}. Its place is marked in the views.`;
+  if (low !== null && low === high) return "It stands in another part.";
+  const told = [low === null ? null : `at ${value(low)} on the way to its from`, high === null ? null : `at ${value(high)} on the way to its to`].filter((t) => t !== null);
+  return `${rests}Touches ${told.join(", and ")}. Its place is marked in the views.`;
 }
 
 /** Whether one edge or two points are picked, of a part or of any part in a group. */
