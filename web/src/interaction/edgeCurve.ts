@@ -22,7 +22,8 @@ export async function followEdges(as: "curve" | "piping"): Promise<void> {
   const size = middle(meshes[part.id]?.mesh.cage, pick).size;
   const radius = roundLength(size / 40);
   const spacing = { spacing: Number((radius * 1.5).toPrecision(3)) };
-  const curve = { id: "edge_curve1", kind: "edge_curve", part: part.id, pick: pickRule(pick), ...(as === "piping" ? spacing : {}) };
+  const smooth = (part.steps ?? []).some((s) => s.kind === "subdivision" && s.enabled !== false);
+  const curve = { id: "edge_curve1", kind: "edge_curve", part: part.id, ...(smooth ? { on: "surface" } : {}), pick: pickRule(pick), ...(as === "piping" ? spacing : {}) };
   const rope = { id: "sweep1", kind: "sweep", profile: { circle: radius } };
   const placed = part.group == null ? {} : { group: part.group };
   if (await change(title, addPart({ name, id, ...placed, steps: as === "curve" ? [curve] : [curve, rope] }))) editor.set({ current: storedAs(id), pick: null, openStep: as === "curve" ? curve.id : rope.id });

@@ -1,20 +1,37 @@
+import { Button } from "antd";
+
 import type { Step } from "../api/client";
 import { accept } from "../interaction/session/storing";
-import { changeStep } from "../model/intents";
+import { changeStep, setStep } from "../model/intents";
 import { type Triple, unitOf, useEditor } from "../model/store";
 import { change } from "../sync/build";
+import { extentOf } from "../sync/extent";
 import { NumberField } from "./NumberField";
 
 type Box = readonly [Triple, Triple];
 
-/** The two corners of a lattice's box, by their numbers; its control points go with it. */
+/** The two corners of a lattice's box where it keeps one of its own, by their numbers; its control points go with it. Else it follows
+ * what it is laid round. */
 export function LatticeBox({ part, step }: { readonly part: string; readonly step: Step }) {
   const unit = useEditor(unitOf);
+  if (step.kind !== "lattice") return null;
+  const id = step.id ?? "";
   const box = ("box" in step ? step.box : null) as Box | null | undefined;
-  if (box == null) return null;
+  if (box == null) {
+    const keep = async () => {
+      await accept();
+      const reach = await extentOf(part, null, "part", id, ("pick" in step ? (step.pick as object | null | undefined) : null) ?? null);
+      if (reach !== null) await change("Box of its own", setStep(part, id, { box: [reach.low, reach.high] }));
+    };
+    return (
+      <p className="muted">
+        Its box follows what it is laid round. <Button size="small" onClick={() => void keep()}>give it a box of its own</Button>
+      </p>
+    );
+  }
   const put = (corner: 0 | 1, axis: number, value: number) => {
     const to = (box[corner] as Triple).map((v, k) => (k === axis ? value : v));
-    void accept().then(() => change("Change box", changeStep(part, step.id ?? "", { box: { [corner]: box[corner] } }, { box: { [corner]: to } })));
+    void accept().then(() => change("Change box", changeStep(part, id, { box: { [corner]: box[corner] } }, { box: { [corner]: to } })));
   };
   return (
     <>
@@ -28,6 +45,9 @@ export function LatticeBox({ part, step }: { readonly part: string; readonly ste
           </span>
         </label>
       ))}
+      <p className="muted">
+        Its box stays where it stood, whatever is changed above. <Button size="small" onClick={() => void accept().then(() => change("Follow again", setStep(part, id, { box: undefined })))}>let it follow</Button>
+      </p>
     </>
   );
 }

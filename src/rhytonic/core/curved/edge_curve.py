@@ -23,12 +23,15 @@ class EdgeCurve(Step):
     kind: Literal["edge_curve"]
     part: PartName
     step: Id | None = None
+    on: Literal["cage", "surface"] = "cage"
     pick: Pick
     count: Annotated[Count, Field(ge=2, le=100_000)] | None = None
     spacing: PositiveLength | None = None
 
     @model_validator(mode="after")
     def _one_way(self) -> EdgeCurve:
+        if self.step is not None and self.on == "surface":
+            raise ValueError("edges are followed after a step or on the surface; leave one of them out")
         if self.count is not None and self.spacing is not None:
             raise ValueError("points are spaced by a count or by a spacing; leave one of them out")
         return self
@@ -36,7 +39,7 @@ class EdgeCurve(Step):
 
 class EdgeCurveKind(CurveStart[EdgeCurve]):
     """Chains and loops of edges of another part, of its cage or of what it is after a step, each a run of its own that
-    follows them as they change. With a count or a spacing its points stand evenly; without, each on a vertex."""
+    follows them as they change; on its surface, the same edges as they run there. With a count or a spacing its points stand evenly; without, each on a vertex."""
 
     word, title, model = "edge_curve", "Edge curve", EdgeCurve
     numbers = frozenset({"spacing"})
@@ -59,8 +62,13 @@ class EdgeCurveKind(CurveStart[EdgeCurve]):
             raise BadPick(f"in part '{found.name}' {error.message}", "pick") from None
         if picked.kind != "edges":
             raise BadPick(f"a curve is made of edges, not of {picked.kind}", "pick")
-        mesh = found.mesh
-        chains = edge_chains(mesh.topology, picked.elements, mesh.names.vertex)
+        mesh, edges = found.mesh, picked.elements
+        if found.smooth is not None:
+            mesh, pieces, of = found.smooth
+            edges = np.unique(pieces[np.isin(of, edges)])
+            if not edges.size:
+                raise BadPick(f"none of these edges is left on the surface of part '{found.name}'; follow its cage", "on")
+        chains = edge_chains(mesh.topology, edges, mesh.names.vertex)
         vertices = np.concatenate([c.vertices for c in chains])
         points = mesh.points[vertices]
         wires = Wires.straight([c.vertices.size for c in chains], [c.closed for c in chains])
@@ -73,4 +81,4 @@ class EdgeCurveKind(CurveStart[EdgeCurve]):
 
 
 def _need(p: EdgeCurve) -> Need:
-    return Need(p.part, p.step, cage=True)
+    return Need(p.part, p.step, cage=True, smooth=p.on == "surface" and p.step is None)

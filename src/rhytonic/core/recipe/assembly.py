@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import time
 from collections.abc import Callable, Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Protocol
 
 import numpy as np
@@ -14,7 +14,7 @@ from ..construct.turned import reflected
 from ..deform.deformation import Deformation
 from ..errors import Ring, StepError
 from ..lineage.history import History
-from ..mesh.mesh import Floats
+from ..mesh.mesh import Floats, Mesh
 from ..mesh.topology import Ints
 from ..params import to_metres
 from ..pick.resolve import resolve
@@ -78,16 +78,20 @@ class Assembly:
             names = listed(p.name for p in self.document.parts)
             raise StepError(f"there is no part '{need.part}'; parts are {names}", "part")
         evaluation = self._run(asking, part, need)
+        if need.cage and need.step is None:  # the working mark is a matter of whoever works, not of what is made
+            evaluation = replace(evaluation, part=evaluation.part.model_copy(update={"mark": None}))
         state, sent = evaluation.cage if need.cage and need.step is None else evaluation.surface, NOTHING
         if need.sent:
             state, sent = _sent(evaluation, self.document)
         into = IDENTITY if need.sent else frame_of(self.document, part).into(frame)
         mesh = state.mesh if into.is_identity else state.mesh.with_points(into.apply(state.mesh.points))
-        key = digest(state.key, into.linear.tobytes().hex(), into.shift.tobytes().hex(), sent.tobytes().hex())
+        beside = evaluation.surface.key.hex() if need.smooth else ""
+        key = digest(state.key, into.linear.tobytes().hex(), into.shift.tobytes().hex(), sent.tobytes().hex(), beside)
         curve = None if state.curve is None else state.curve.mapped(into.linear, into.shift)
         shape = _shape(evaluation, self.document, into) if need.shape else None
         return Operand(mesh, state.mesh, into.is_rigid, key, part.name, sent,
-                       lambda pick: resolve(mesh, state.history, pick), curve, state.curve, shape)
+                       lambda pick: resolve(mesh, state.history, pick), curve, state.curve, shape,
+                       _smooth(evaluation, into) if need.smooth else None)
 
     def surface(self, asking: Part, part: Part) -> State:
         """A part's surface, as another has it."""
@@ -144,6 +148,15 @@ def _sent(evaluation: Evaluation, document: Document) -> tuple[State, Ints]:
         return above, np.zeros(above.mesh.topology.face_count, np.int64)
     step = to_metres(last.step, METRES[document.unit])
     return above, kind_of(step).sent(step, above.mesh, last.state.picked)
+
+
+def _smooth(evaluation: Evaluation, into: Frame) -> tuple[Mesh, Ints, Ints]:
+    """The surface in the axes that a frame leads to, its edges that come of the cage's, and of which."""
+    mesh = evaluation.surface.mesh
+    lines, of = evaluation.surface_lines
+    edges = mesh.topology.find_edges(lines[:, 0], lines[:, 1]) if len(lines) else NOTHING
+    real = (edges >= 0) & (of >= 0)
+    return mesh if into.is_identity else mesh.with_points(into.apply(mesh.points)), edges[real], of[real]
 
 
 @dataclass(frozen=True)

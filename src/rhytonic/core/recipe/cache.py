@@ -69,9 +69,7 @@ class Cache(Generic[T]):
         return entry
 
     def put(self, key: bytes, value: T, size: int) -> None:
-        """Keep an entry of so many bytes; one that is larger than all that may be kept is not."""
-        if size > self._budget.limit:
-            return
+        """Keep an entry of so many bytes."""
         self.values[key] = value
         self._budget.add(self, key, size)
 

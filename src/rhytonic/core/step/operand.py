@@ -24,7 +24,9 @@ class Need:
     Attributes:
         part: its id or name, as the step tells it.
         step: a step of it whose state is needed; None for its surface.
-        cage: its cage is needed, not its surface; where no step is told.
+        cage: its cage is needed, not its surface: all above its live steps, wherever a working mark stands; where no step is
+            told.
+        smooth: the surface is needed beside its cage, and how the cage's edges run on it.
         shape: what that step does to space is needed beside its state.
         sent: what was there before that step, in its own axes, and which of its faces the step sends out.
     """
@@ -34,6 +36,7 @@ class Need:
     sent: bool = False
     cage: bool = False
     shape: bool = False
+    smooth: bool = False
 
 
 @dataclass(frozen=True)
@@ -49,6 +52,8 @@ class Operand:
         sent: (F,) which further part each face is sent out into, where that was asked for.
         find: answers picks against the mesh.
         deformation: what the step does to space, in the axes of the part that needs it; None where it is no such step.
+        smooth: the surface beside ``mesh``, and edges of it (n,) that are pieces of edges (n,) of ``mesh``; where it was
+            asked for.
         curve, untouched_curve: as ``mesh`` and ``untouched``, of a part that ends as a curve.
     """
 
@@ -62,6 +67,7 @@ class Operand:
     curve: Curve | None = None
     untouched_curve: Curve | None = None
     deformation: Deformation | None = None
+    smooth: tuple[Mesh, Ints, Ints] | None = None
 
 
 #: answers needs; raises StepError where there is no such part, where parts need each other in a ring, or where the part

@@ -142,6 +142,14 @@ async function boxOf(part: string, rule: object | null, above: string | null, ot
   return [corner("low", Math.min), corner("high", Math.max)];
 }
 
+/** What is fitted to a box. One that only one thing is laid round is not stored: it follows as that grows, unless that is flat. */
+function fittedTo(box: readonly [Triple, Triple], fitted: ((box: readonly [Triple, Triple]) => Values) | undefined, follows: boolean): Values {
+  const values = fitted?.(box) ?? {};
+  const size = box[1].map((v, k) => v - box[0][k]!);
+  if (!follows || Math.min(...size) < 1e-6 * Math.max(...size)) return values;
+  return Object.fromEntries(Object.entries(values).filter(([name]) => name !== "box")) as Values;
+}
+
 /** Arm the tool of any kind of step: on the pick, or on the whole part where the kind takes none. */
 export async function armKind(kind: KindInfo): Promise<void> {
   await closing();
@@ -177,6 +185,6 @@ export async function armKind(kind: KindInfo): Promise<void> {
   const { boxed, leads, fitted, spans } = lookOf(kind.word);
   const riders = leads ? riding(part) : [];
   const box = boxed ? await boxOf(part, on === null ? null : pickRule(on), null, spans ? riders : []) : null;
-  begin(kind.word, part, on, takes, { ...firstValues(kind, size), ...heldBy(part, kind.word), ...suggested, ...newNames(kind, part), ...(box === null ? {} : (fitted?.(box) ?? {})) }, { proposes: !pointed && !kind.at_rest, asks: pointed ? points.value : null, box, riders });
+  begin(kind.word, part, on, takes, { ...firstValues(kind, size), ...heldBy(part, kind.word), ...suggested, ...newNames(kind, part), ...(box === null ? {} : fittedTo(box, fitted, spans === true && riders.length === 0)) }, { proposes: !pointed && !kind.at_rest, asks: pointed ? points.value : null, box, riders });
   if (!pointed && !kind.at_rest) tryValues({}, false);
 }

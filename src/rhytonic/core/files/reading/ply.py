@@ -84,6 +84,7 @@ def _header(data: bytes) -> tuple[str, list[_Element], int]:
                     elements.append(_Element(name, int(count), []))
                     if elements[-1].count < 0:
                         raise ValueError
+                    refuse_more(elements[-1].count, {"vertex": MOST_VERTICES, "face": MOST_FACES}.get(name, 2**63), {"vertex": "vertices", "face": "faces"}.get(name, name))
                     if elements[-1].count > len(data):
                         raise BadModel(f"the file says it has {elements[-1].count} of '{name[:40]}', which is more than it "
                                        "has bytes; it is cut short, or broken")
