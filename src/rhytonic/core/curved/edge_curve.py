@@ -39,7 +39,8 @@ class EdgeCurve(Step):
 
 class EdgeCurveKind(CurveStart[EdgeCurve]):
     """Chains and loops of edges of another part, of its cage or of what it is after a step, each a run of its own that
-    follows them as they change; on its surface, the same edges as they run there. With a count or a spacing its points stand evenly; without, each on a vertex."""
+    follows them as they change; on its surface, the same edges as they run there. With a count or a spacing its points stand
+    evenly; without, each on a vertex."""
 
     word, title, model = "edge_curve", "Edge curve", EdgeCurve
     numbers = frozenset({"spacing"})

@@ -13,6 +13,7 @@ from ..model import Model, Node, Shape
 from .polygons import mesh_of
 
 _LONGEST_HEADER = 65_536
+_MOST = {"vertex": (MOST_VERTICES, "vertices"), "face": (MOST_FACES, "faces")}
 _TYPES = {"char": "i1", "int8": "i1", "uchar": "u1", "uint8": "u1", "short": "i2", "int16": "i2", "ushort": "u2",
           "uint16": "u2", "int": "i4", "int32": "i4", "uint": "u4", "uint32": "u4", "float": "f4", "float32": "f4",
           "double": "f8", "float64": "f8"}
@@ -49,13 +50,11 @@ def read_ply(data: bytes) -> Model:
     points, offsets, corners = np.zeros((0, 3)), np.zeros(1, np.int64), np.zeros(0, np.int64)
     for element in elements:
         if element.name == "vertex":
-            refuse_more(element.count, MOST_VERTICES, "vertices")
             names = [p.name for p in element.properties]
             if not element.is_plain or not {"x", "y", "z"} <= set(names):
                 raise BadModel("the file's vertices have no x, y and z")
             points = reader.rows(element)[:, [names.index(axis) for axis in "xyz"]]
         elif element.name == "face":
-            refuse_more(element.count, MOST_FACES, "faces")
             which = next((i for i, p in enumerate(element.properties) if p.name in _FACES and p.count), None)
             if which is None:
                 raise BadModel("the file's faces name no vertices; a face has a list called vertex_indices")
@@ -84,7 +83,8 @@ def _header(data: bytes) -> tuple[str, list[_Element], int]:
                     elements.append(_Element(name, int(count), []))
                     if elements[-1].count < 0:
                         raise ValueError
-                    refuse_more(elements[-1].count, {"vertex": MOST_VERTICES, "face": MOST_FACES}.get(name, 2**63), {"vertex": "vertices", "face": "faces"}.get(name, name))
+                    if name in _MOST:
+                        refuse_more(elements[-1].count, *_MOST[name])
                     if elements[-1].count > len(data):
                         raise BadModel(f"the file says it has {elements[-1].count} of '{name[:40]}', which is more than it "
                                        "has bytes; it is cut short, or broken")
