@@ -2,7 +2,7 @@ import type { Part, Step } from "../api/client";
 import { addStep, freeName, together } from "../model/intents";
 import { roundLength } from "../model/kinds";
 import { middle } from "../model/place";
-import { hasBorder } from "../model/shells";
+import { hasBorder, shellBelow } from "../model/shells";
 import { editor, partsOf } from "../model/store";
 import { change, tell } from "../sync/build";
 import { accept } from "./session/storing";
@@ -20,18 +20,23 @@ function torn(part: string, step: string): Part[] {
 export async function closeTorn(part: string, step: string, how: "fill" | "shell"): Promise<void> {
   await accept();
   const { meshes } = editor.get();
-  const open = torn(part, step).filter((p) => {
+  const all = torn(part, step);
+  const host = all.find((p) => p.id === part);
+  const below = host === undefined ? null : shellBelow(host);
+  // what a live shell below gives thickness is closed by it: a face over its hole, or a second shell, would act against that
+  const open = all.filter((p) => {
     const mesh = meshes[p.id ?? ""]?.mesh.cage;
-    return mesh !== undefined && hasBorder(mesh.shape);
+    return mesh !== undefined && hasBorder(mesh.shape) && shellBelow(p) === null;
   });
   if (open.length === 0) {
-    tell("They are closed already");
+    tell(below === null ? "They are closed already" : "The live shell below gives them thickness already");
     return;
   }
   const size = Math.max(...open.map((p) => middle(meshes[p.id ?? ""]?.mesh.cage, null).size));
   const steps = open.map((p) => {
     const id = freeName(how, (p.steps ?? []).map((s) => s.id));
-    return addStep(p.id ?? "", how === "fill" ? { id, kind: "fill", pick: { edges: { border: true } }, style: "ngon" } : { id, kind: "shell", thickness: -roundLength(size / 50) });
+    return addStep(p.id ?? "", how === "fill" ? { id, kind: "fill", pick: { edges: { border: true } }, style: "ngon" } : { id, kind: "shell", thickness: below?.thickness ?? -roundLength(size / 50), ...(below?.rim === false ? { rim: false } : {}) });
   });
-  await change(how === "fill" ? "Fill both" : "Thicken both", together(...steps));
+  const several = open.length > 1;
+  await change(how === "fill" ? (several ? "Fill both" : "Fill") : several ? "Thicken both" : "Thicken", together(...steps));
 }

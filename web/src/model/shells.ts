@@ -1,4 +1,6 @@
+import type { Part } from "../api/client";
 import type { Shape } from "../api/packets";
+import { cageEnd } from "./intents";
 
 /** How many pieces a mesh has that are connected through edges. */
 export function shellCount(shape: Shape): number {
@@ -38,4 +40,10 @@ export function hasBorder(shape: Shape): boolean {
     }
   }
   return [...faces.values()].some((n) => n === 1);
+}
+
+/** The live shell below the working mark of a part; null where none gives it thickness. */
+export function shellBelow(part: Part): { readonly thickness?: number; readonly rim?: boolean } | null {
+  const found = (part.steps ?? []).slice(cageEnd(part)).find((s) => s.kind === "shell" && s.enabled !== false);
+  return found === undefined ? null : (found as { readonly thickness?: number; readonly rim?: boolean });
 }

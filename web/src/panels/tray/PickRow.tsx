@@ -5,7 +5,7 @@ import { keyOf } from "../../interaction/commands";
 import { focusView } from "../../interaction/focus";
 import { PICK_COMMANDS, pickBy, runPick } from "../../interaction/pickRules";
 import { accept, cancel, useLast } from "../../interaction/session/storing";
-import { tryAnyway } from "../../interaction/session/trial";
+import { tryAnyway, tryValues } from "../../interaction/session/trial";
 import { toggleThrough } from "../../interaction/viewing";
 import { useCalm } from "../../model/calm";
 import { dropSet, keepSet } from "../../model/intents";
@@ -14,6 +14,7 @@ import { pickRule } from "../../model/picks";
 import { pickText } from "../../model/pickText";
 import { isThrough, prefs, type Sweep, usePrefs } from "../../model/prefs";
 import { same, triple } from "../../model/session";
+import { shellBelow } from "../../model/shells";
 import { type EditorState, partOf, type PickKind, type ToolSession, useEditor, type Values } from "../../model/store";
 import { counted, shown } from "../../model/units";
 import { useUnseen } from "../../model/unseen";
@@ -62,6 +63,11 @@ export function PickRow() {
       {session !== null && <TrialText state={state} />}
       <span className="grow" />
       {state.previewError !== null && <span className="unseen" role="alert">{state.previewError}</span>}
+      {state.previewError !== null && openAboveShell(state) && (
+        <Button className="tool" onClick={() => { tryValues({ live: true }, false); focusView(); }}>
+          Do it below the shell
+        </Button>
+      )}
       {state.takesLong && state.previewError !== null && session !== null && (
         <Button className="tool" onClick={() => { tryAnyway(); focusView(); }}>
           Do it anyway
@@ -71,6 +77,12 @@ export function PickRow() {
       <Through />
     </div>
   );
+}
+
+/** Whether a boolean is tried on a cage that is open, while a live shell below gives it thickness: there it can be done. */
+function openAboveShell({ session, ...state }: EditorState): boolean {
+  const part = session?.tool === "boolean" && session.values["live"] !== true ? partOf({ session, ...state }, session.part) : null;
+  return part !== null && shellBelow(part) !== null;
 }
 
 /** Both ways are shown, the one that holds is marked. */
