@@ -1,3 +1,4 @@
+import type { Part } from "../api/client";
 import { cageEnd } from "./intents";
 import { prefs } from "./prefs";
 import { editor, kindOf, METRES, partOf, type Triple, unitOf, type Values } from "./store";
@@ -8,9 +9,29 @@ export function heldBy(partId: string, word: string): Values {
   const state = editor.get();
   const part = partOf(state, partId);
   if (part === null || !(kindOf(state, word)?.parameters.some((p) => p.name === "hold_plane") ?? false)) return {};
-  const below = (part.steps ?? []).slice(cageEnd(part));
-  const mirror = below.find((s) => s.kind === "mirror" && s.enabled !== false) as { readonly axis?: string; readonly at?: number; readonly clip?: boolean } | undefined;
+  const mirror = mirrorsBelow(part)[0];
   return mirror === undefined || mirror.clip === false || (mirror.at ?? 0) !== 0 ? {} : { hold_plane: mirror.axis ?? "x" };
+}
+
+interface Mirror {
+  readonly axis?: string;
+  readonly at?: number;
+  readonly keep?: string;
+  readonly clip?: boolean;
+}
+
+function mirrorsBelow(part: Part): Mirror[] {
+  return (part.steps ?? []).slice(cageEnd(part)).filter((s) => s.kind === "mirror" && s.enabled !== false) as Mirror[];
+}
+
+/** The planes of mirrors below a part's working mark that cut off what lies beyond them; in metres. */
+export function cuttingMirrors(partId: string): { readonly axis: 0 | 1 | 2; readonly at: number; readonly side: 1 | -1 }[] {
+  const state = editor.get();
+  const part = partOf(state, partId);
+  if (part === null) return [];
+  return mirrorsBelow(part)
+    .filter((m) => m.clip !== false)
+    .map((m) => ({ axis: "xyz".indexOf(m.axis ?? "x") as 0 | 1 | 2, at: (m.at ?? 0) * METRES[unitOf(state)], side: m.keep === "-" ? -1 : 1 }));
 }
 
 /** What transform takes from the way the person works: frame, pivot, the held plane, soft selection. */

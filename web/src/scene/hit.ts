@@ -24,7 +24,7 @@ const BEHIND = 2;
 /** The face of a triangle that comes of none: −1 as the core tells it. */
 const NO_FACE = 0xffffffff;
 /** The sine up to which a face counts as seen by its edge. */
-const EDGE_ON = 0.02;
+export const EDGE_ON = 0.02;
 
 interface Candidate {
   readonly part: string;

@@ -2,7 +2,8 @@ import { Vector3 } from "three";
 
 import type { MeshData } from "../api/packets";
 import type { PickKind } from "../model/store";
-import { isSeen, projectAll, type Sight, toScreen } from "./hit";
+import { EDGE_ON, isSeen, projectAll, type Sight, toScreen } from "./hit";
+import { type Cutting, imaged, kept } from "./kept";
 import type { PartView } from "./PartView";
 
 /** An area of a pane, in pixels: a box, or what a lasso runs round. */
@@ -67,7 +68,11 @@ interface Fallen {
   readonly only?: Uint8Array | null;
   /** images alone count, not where the cage itself is */
   readonly images?: boolean;
+  /** what a mirror leaves of an element that it cuts, in pixels: each of its outlines; null where that is nothing */
+  readonly left?: (element: number) => readonly Outline[] | null;
 }
+
+type Outline = readonly (readonly [number, number])[];
 
 interface Twice {
   /** 1 for vertices of the cage that the surface still has */
@@ -130,20 +135,64 @@ function surfaceOf(view: PartView, sight: Sight): MeshData | null {
   return sight.look.showing === "cage" || sight.look.showing === "beside" ? null : (view.mesh?.surface ?? null);
 }
 
+/** What planes leave of the edges or faces they cut, where it falls; across the planes for images. */
+function leftOf(kind: PickKind, view: PartView, mesh: MeshData, sight: Sight, planes: readonly Cutting[], images: boolean): (element: number) => readonly Outline[] | null {
+  const m = toScreen(view, sight.camera);
+  const fallen = (ring: readonly Vector3[]): Outline => {
+    const at = projectAll(new Float32Array(ring.flatMap((p) => p.toArray())), m, sight.camera);
+    return ring.map((_, i) => [at[3 * i]!, at[3 * i + 1]!] as const);
+  };
+  return (element) => {
+    const ring = kept(placesOf(kind, mesh, element), planes, kind === "edges");
+    if (ring === null) return null;
+    return images ? imaged(ring, planes).map(fallen) : [fallen(ring)];
+  };
+}
+
+function placesOf(kind: PickKind, mesh: MeshData, element: number): Vector3[] {
+  const { edges: ends, offsets, corners } = mesh.shape;
+  const of = kind === "edges" ? ends.subarray(2 * element, 2 * element + 2) : corners.subarray(offsets[element], offsets[element + 1]);
+  return [...of].map((v) => new Vector3().fromArray(mesh.positions, 3 * v));
+}
+
 /**
  * Elements of the current part that an area takes: those wholly inside, or all it touches. Images on the mirrored side and
- * on the surface stand for what they came from.
+ * on the surface stand for what they came from; of an element that a mirror cuts, what it leaves counts.
+ *
+ * @param planes the mirrors that cut the part
  */
-export function sweep(area: Area, kind: PickKind, sight: Sight, inside: boolean): number[] {
+export function sweep(area: Area, kind: PickKind, sight: Sight, inside: boolean, planes: readonly Cutting[] = []): number[] {
   const view = sight.current === null ? undefined : sight.parts.get(sight.current);
   const mesh = view?.mesh?.cage;
   if (view === undefined || mesh === undefined || !view.group.visible) return [];
   const f = fall(area, view, mesh, sight);
   const elements = (of: Fallen) => (kind === "vertices" ? vertices(of) : kind === "edges" ? edges(of, area, mesh, inside) : faces(of, area, mesh, inside));
   const twice = mirrored(view, mesh, sight);
-  let found = elements(twice === null ? f : { ...f, image: new Uint8Array(f.image.length), only: twice.stays });
-  if (twice !== null && found.length === 0) found = elements({ own: new Uint8Array(f.own.length), image: twice.image(area, view, sight), screen: f.screen, only: null, images: true });
-  return sight.through ? found.filter((e) => !hidden(view, mesh, kind, e, sight)) : found.filter((e) => isElementSeen(view, kind, e, sight));
+  const cut = twice === null ? [] : planes;
+  const left = (images: boolean) => leftOf(kind, view, mesh, sight, cut, images);
+  let found = elements(twice === null ? f : { ...f, image: new Uint8Array(f.image.length), only: twice.stays, left: left(false) });
+  if (twice !== null && found.length === 0) {
+    found = elements({ own: new Uint8Array(f.own.length), image: twice.image(area, view, sight), screen: f.screen, only: twice.stays, images: true, left: left(true) });
+  }
+  if (sight.through) return found.filter((e) => !hidden(view, mesh, kind, e, sight));
+  const flat = kind === "faces" ? edgeOn(view, mesh, sight) : null;
+  return found.filter((e) => flat?.[e] !== 1 && isElementSeen(view, kind, e, sight, cut));
+}
+
+/** How an area takes the outlines of an element, or the line of an edge: 2 wholly, 1 in part, 0 not at all. */
+function taken(area: Area, outlines: readonly Outline[], closed: boolean): 0 | 1 | 2 {
+  const [px, py] = area.points[0] as readonly [number, number];
+  let out: 0 | 1 = 0;
+  for (const outline of outlines) {
+    if (outline.every(([x, y]) => area.holds(x, y))) return 2;
+    const met = outline.some(([x, y], i) => {
+      if (!closed && i + 1 === outline.length) return false;
+      const [u, w] = outline[(i + 1) % outline.length] as readonly [number, number];
+      return area.meets(x, y, u, w);
+    });
+    if (met || (closed && within(outline, px, py))) out = 1;
+  }
+  return out;
 }
 
 function vertices(f: Fallen): number[] {
@@ -154,13 +203,23 @@ function vertices(f: Fallen): number[] {
   return out;
 }
 
+/** How an area takes an element some of whose vertices the surface no longer has: 0 where a mirror leaves nothing of it. */
+function ofCut(f: Fallen, vertices: ArrayLike<number>, element: number, area: Area, closed: boolean): 0 | 1 | 2 {
+  if (Array.from(vertices).every((v) => f.only?.[v] === 0)) return 0;
+  const outlines = f.left?.(element) ?? null;
+  return outlines === null ? 0 : taken(area, outlines, closed);
+}
+
 function edges(f: Fallen, area: Area, mesh: MeshData, inside: boolean): number[] {
   const out: number[] = [];
   const ends = mesh.shape.edges;
   const s = f.screen;
   for (let e = 0; e < ends.length / 2; e++) {
     const [a, b] = [ends[2 * e]!, ends[2 * e + 1]!];
-    if (f.only?.[a] === 0 || f.only?.[b] === 0) continue;
+    if (f.only?.[a] === 0 || f.only?.[b] === 0) {
+      if (ofCut(f, [a, b], e, area, false) >= (inside ? 2 : 1)) out.push(e);
+      continue;
+    }
     const whole = (f.own[a] === 1 && f.own[b] === 1) || (f.image[a] === 1 && f.image[b] === 1);
     const touched = whole || f.image[a] === 1 || f.image[b] === 1 || (f.images !== true && area.meets(s[3 * a]!, s[3 * a + 1]!, s[3 * b]!, s[3 * b + 1]!));
     if (inside ? whole : touched) out.push(e);
@@ -174,7 +233,10 @@ function faces(f: Fallen, area: Area, mesh: MeshData, inside: boolean): number[]
   const [px, py] = area.points[0] as readonly [number, number];
   for (let face = 0; face < faceCount; face++) {
     const ring = corners.subarray(offsets[face], offsets[face + 1]);
-    if (f.only != null && ring.some((v) => f.only?.[v] === 0)) continue;
+    if (f.only != null && ring.some((v) => f.only?.[v] === 0)) {
+      if (ofCut(f, ring, face, area, true) >= (inside ? 2 : 1)) out.push(face);
+      continue;
+    }
     if (ring.every((v) => f.own[v] === 1) || ring.every((v) => f.image[v] === 1)) out.push(face);
     else if (!inside) {
       const outline = [...ring].map((v) => [f.screen[3 * v]!, f.screen[3 * v + 1]!] as const);
@@ -188,12 +250,39 @@ function faces(f: Fallen, area: Area, mesh: MeshData, inside: boolean): number[]
   return out;
 }
 
+/** 1 for each face of the cage of which the view shows nothing but an edge. */
+function edgeOn(view: PartView, cage: MeshData, sight: Sight): Uint8Array {
+  const out = new Uint8Array(cage.shape.faceCount);
+  const mesh = view.meshFor(sight.look) ?? cage;
+  const inverse = view.group.matrix.clone().invert();
+  const away = sight.camera.camera.getWorldDirection(new Vector3()).transformDirection(inverse);
+  const eye = !sight.camera.isFlat ? sight.camera.camera.position.clone().applyMatrix4(inverse) : null;
+  const [a, b, c, n] = [new Vector3(), new Vector3(), new Vector3(), new Vector3()];
+  const { triangles, triangleFace } = mesh.shape;
+  const shown = new Uint8Array(out.length);
+  triangleFace.forEach((face, t) => {
+    if (face >= out.length || shown[face] === 1) return;
+    a.fromArray(mesh.positions, 3 * triangles[3 * t]!);
+    b.fromArray(mesh.positions, 3 * triangles[3 * t + 1]!);
+    c.fromArray(mesh.positions, 3 * triangles[3 * t + 2]!);
+    n.crossVectors(b.sub(a), c.sub(a)).normalize();
+    if (eye !== null) away.copy(a).sub(eye).normalize();
+    out[face] = Number(Math.abs(n.dot(away)) < EDGE_ON);
+    shown[face] = 1 - out[face]!;
+  });
+  return out;
+}
+
 /** A point by which an element is judged seen: on what is drawn, in the build. */
-function judged(view: PartView, kind: PickKind, element: number, sight: Sight): Vector3 {
+function judged(view: PartView, kind: PickKind, element: number, sight: Sight, cut: readonly Cutting[] = []): Vector3 {
   const cage = (view.mesh as NonNullable<PartView["mesh"]>).cage;
   const place = (mesh: MeshData, v: number) => new Vector3().fromArray(mesh.positions, v * 3);
   if (kind === "vertices") return place(cage, element).applyMatrix4(view.group.matrix);
-  if (kind === "edges") return place(cage, cage.shape.edges[2 * element]!).lerp(place(cage, cage.shape.edges[2 * element + 1]!), 0.5).applyMatrix4(view.group.matrix);
+  if (kind === "edges") {
+    const ends = placesOf(kind, cage, element);
+    const [a, b] = kept(ends, cut, true) ?? ends;
+    return (a as Vector3).lerp(b as Vector3, 0.5).applyMatrix4(view.group.matrix);
+  }
   const mesh = view.meshFor(sight.look) ?? cage;
   const t = middleTriangles(mesh, cage.shape.faceCount)[element] ?? 0;
   const at = [0, 1, 2].map((k) => place(mesh, mesh.shape.triangles[3 * t + k]!));
@@ -220,8 +309,8 @@ function middleTriangles(mesh: MeshData, faceCount: number): Uint32Array {
   return out;
 }
 
-export function isElementSeen(view: PartView, kind: PickKind, element: number, sight: Sight): boolean {
-  return isSeen(judged(view, kind, element, sight), sight);
+function isElementSeen(view: PartView, kind: PickKind, element: number, sight: Sight, cut: readonly Cutting[] = []): boolean {
+  return isSeen(judged(view, kind, element, sight, cut), sight);
 }
 
 /** Even with all in reach, what the section cuts away is not there. */

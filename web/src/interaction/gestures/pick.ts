@@ -1,6 +1,7 @@
 import { isLockedPart } from "../../model/parts";
 import { setPick } from "../../model/picks";
 import { prefs } from "../../model/prefs";
+import { cuttingMirrors } from "../../model/settings";
 import { editor, type PickKind } from "../../model/store";
 import type { Pointer } from "../../scene/pointer";
 import type { Pane } from "../../scene/Sheet";
@@ -78,7 +79,7 @@ export class PickGesture implements Gesture {
     if (area === null) {
       kind = this.paintedKind;
       found = [...(this.painted.get(kind) ?? [])];
-    } else found = sweep(area, kind, sightOf(this.views, this.pane), prefs.get().inside);
+    } else found = sweep(area, kind, sightOf(this.views, this.pane), prefs.get().inside, cuttingMirrors(current));
     const held = pick !== null && pick.part === current && pick.kind === kind ? pick.elements : [];
     const of = new Set(found);
     if (keys.alt) setPick(current, kind, held.filter((e) => !of.has(e)));
