@@ -46,19 +46,20 @@ def test_a_lattices_front_row_is_pulled_down_and_its_divisions_raised(editor):
     page, tray = editor.page, editor.tray
     page.keyboard.press("Shift+J")
     expect(tray.get_by_text("no points picked")).to_be_visible()
-    editor.click(0.208, 0.048, 0)  # in a flat view all that stand behind it too
+    editor.click(0.2, 0.04, 0)  # in a flat view all that stand behind it too
     expect(tray.get_by_text("3 points")).to_be_visible()
     page.keyboard.press("Escape")
-    sweep(editor, (0.19, 0.06, 0), (0.22, -0.02, 0))
+    sweep(editor, (0.18, 0.06, 0), (0.22, -0.02, 0))
     expect(tray.get_by_text("9 points")).to_be_visible()
     page.keyboard.press("Escape")  # lets them go first
     expect(tray.get_by_text("no points picked")).to_be_visible()
-    sweep(editor, (0.19, 0.06, 0), (0.22, -0.02, 0))
-    x, y = editor.at(0.208, 0.02, 0)
-    size = editor.at(0.208, 0.12, 0)[1] - y
+    sweep(editor, (0.18, 0.06, 0), (0.22, -0.02, 0))
+    x, y = editor.at(0.2, 0.02, 0)
+    size = editor.at(0.2, 0.12, 0)[1] - y
     editor.drag((x, y - 40), (0, -size * 0.5))  # the arrow upwards, drawn down by half of ten
     document = editor.wait_document(lambda d: d["parts"][0]["steps"][-1]["kind"] == "lattice")
     step = document["parts"][0]["steps"][-1]
+    assert "box" not in step  # it follows the part until somebody gives it one
     assert len(step["offsets"]) == 9 and all(o[0] == 0 and o[1] < -3 and o[2] == 0 for o in step["offsets"].values())
     low = told(editor)["Cover"]["min"][1]
     field = tray.get_by_label("point y")  # and typed: where their middle is to be
@@ -97,10 +98,11 @@ def test_a_lattices_front_row_is_pulled_down_and_its_divisions_raised(editor):
     editor.wait_document(lambda d: len(d["parts"][0]["steps"][-1]["offsets"]) == 45)
     page.keyboard.press("Escape")
     page.keyboard.press("Escape")
+    card.get_by_role("button", name="give it a box of its own").click()
     low = card.get_by_label("box from y")
     low.fill("-2")
     low.press("Enter")
-    editor.wait_document(lambda d: d["parts"][0]["steps"][-1]["box"] == [[-20.8, -2, -12.8], [20.8, 4.8, 12.8]])
+    editor.wait_document(lambda d: d["parts"][0]["steps"][-1]["box"] == [[-20, -2, -12], [20, 4, 12]])
 
 
 def test_a_hatch_cover_is_bent_by_its_handle_and_its_latch_rides_on_it(editor):

@@ -42,7 +42,7 @@ function suits(state: EditorState, part: string | null, kind: KindInfo): boolean
 
 /** Whether a kind has numbers or choices to try before it is stored, or is worked by pointing. */
 function hasValues(kind: KindInfo): boolean {
-  return lookOf(kind.word).points !== undefined || kind.parameters.some((p) => p.quantity !== "other");
+  return lookOf(kind.word).points !== undefined || kind.parameters.some((p) => p.quantity !== "other" && p.name !== "hold_plane");
 }
 
 /** Work with a kind of step: with a tool where it has values, else at once. */

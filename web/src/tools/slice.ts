@@ -11,6 +11,8 @@ import { fault, type Tool, type ToolPlace } from "./Tool";
 /** The line snaps to these angles, in degrees; with Shift it turns freely. */
 const STEP = 15;
 const REACH = 9;
+/** The sine up to which a view sees a plane edge on. */
+const EDGE_ON = 0.02;
 
 interface Line {
   readonly from: Vector3;
@@ -25,8 +27,33 @@ export class SliceTool implements Tool {
   private line: { readonly step: string; readonly ends: Line } | null = null;
   private start: { handle: Handle; at: Vector3; ends: Line } | null = null;
 
+  /** The line of the plane that the numbers say, whether they were drawn or typed; null where there is none, and where the view does
+   * not see it edge on. As long as it was drawn, or as the part is wide. */
   private ends(place: ToolPlace): Line | null {
-    return this.line?.step === place.session.stepId && place.session.values["point"] !== undefined ? this.line.ends : null;
+    const { point, normal } = place.session.values as { readonly point?: Triple; readonly normal?: Triple };
+    if (point === undefined || normal === undefined) return null;
+    const drawn = this.line?.step === place.session.stepId ? this.line.ends : null;
+    const matrix = place.view.group.matrix;
+    const at = new Vector3(...point).multiplyScalar(METRES[unitOf(editor.get())]).applyMatrix4(matrix);
+    const upright = new Vector3(...normal).applyMatrix3(new Matrix3().getNormalMatrix(matrix)).normalize();
+    const { eye } = place.camera.basis();
+    const along = new Vector3().crossVectors(upright, eye);
+    if (Math.abs(upright.dot(eye)) > EDGE_ON || along.lengthSq() < 1e-9) return null;
+    along.normalize();
+    if (drawn === null) {
+      const box = place.view.bounds();
+      const middle = box.getCenter(new Vector3());
+      const foot = middle.addScaledVector(upright, at.clone().sub(middle).dot(upright));
+      const half = box.getSize(new Vector3()).length() / 2;
+      return { from: foot.clone().addScaledVector(along, -half), to: foot.addScaledVector(along, half) };
+    }
+    const on = (end: Vector3) => end.clone().addScaledVector(upright, at.clone().sub(end).dot(upright));
+    const turned = drawn.to.clone().sub(drawn.from);
+    const length = turned.length();
+    if (Math.abs(turned.dot(upright)) <= EDGE_ON * length) return { from: on(drawn.from), to: on(drawn.to) };
+    const foot = on(drawn.from.clone().lerp(drawn.to, 0.5));
+    const way = (Math.sign(turned.dot(along)) * length) / 2;
+    return { from: foot.clone().addScaledVector(along, -way), to: foot.addScaledVector(along, way) };
   }
 
   handleAt(place: ToolPlace, at: Pointer): Handle | null {
@@ -89,7 +116,7 @@ export class SliceTool implements Tool {
     const metres = METRES[unitOf(editor.get())];
     const pixel = place.camera.pixel(ends.from);
     const point = ends.from.clone().applyMatrix4(matrix.clone().invert());
-    const clean = (v: number) => (Math.abs(v) < 1e-9 ? 0 : Number(v.toFixed(6)));
+    const clean = (v: number) => (Math.abs(v) < 5e-10 ? 0 : Number(v.toFixed(9)));
     return {
       point: point.toArray().map((v) => rounded(v, pixel, metres, fine)) as Triple,
       normal: inPart.toArray().map(clean) as Triple,
