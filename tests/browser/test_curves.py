@@ -320,3 +320,26 @@ def test_points_that_are_moved_or_put_in_keep_how_deep_they_lie(editor):
     editor.click(0.125, 0.025, 0.05)
     document = editor.wait_document(lambda d: len(d["parts"][0]["steps"][0]["points"]) == 4)
     assert document["parts"][0]["steps"][0]["points"][1]["at"][2] == pytest.approx(5, abs=0.2)
+
+
+UNITLESS = "\n".join(["0", "SECTION", "2", "ENTITIES", "0", "CIRCLE", "8", "0", "10", "0", "20", "0", "30", "0", "40", "60", "0", "ENDSEC", "0", "EOF", ""])
+
+
+def test_a_drawing_that_tells_no_unit_asks_for_it(editor, tmp_path):
+    editor.make(BOX)
+    editor.page.get_by_role("button", name="Form", exact=True).click()
+    file = tmp_path / "deck plate.dxf"
+    file.write_text(UNITLESS)
+    editor.page.get_by_label("Model file").set_input_files(str(file))
+    dialog = editor.page.get_by_role("dialog")
+    expect(dialog).to_contain_text("What is 100 long in deck plate.dxf is 10 cm here")
+    expect(dialog.get_by_label("Unit of the drawing")).to_be_focused()
+    editor.page.keyboard.press("ArrowDown")  # unfolds the choices
+    editor.page.locator(".ant-select-item-option").get_by_text("inches", exact=True).click()
+    expect(dialog).to_contain_text("is 254 cm here")
+    editor.page.keyboard.press("Enter")
+    expect(dialog).to_be_hidden()
+    document = editor.wait_document(lambda d: len(d["parts"]) == 2)
+    step = document["parts"][1]["steps"][0]
+    assert step["radius"] == pytest.approx(60 * 2.54)
+    expect(editor.page.get_by_text("inches were taken")).to_be_visible()

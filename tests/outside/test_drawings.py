@@ -169,3 +169,21 @@ def test_curves_of_several_planes_are_not_one_drawing():
     data, _ = written(".svg", parts=[lying])
     path, = svgpathtools.svg2paths(io.StringIO(data.decode()))[0]
     assert path.length() == pytest.approx(10)
+
+
+def _circle(header=""):
+    return f"{header}0\nSECTION\n2\nENTITIES\n0\nCIRCLE\n8\n0\n10\n0\n20\n0\n30\n0\n40\n60\n0\nENDSEC\n0\nEOF\n".encode()
+
+
+@pytest.mark.parametrize("header", ["", "0\nSECTION\n2\nHEADER\n9\n$INSUNITS\n70\n0\n0\nENDSEC\n", "0\nSECTION\n2\nHEADER\n9\n$INSUNITS\n70\n99\n0\nENDSEC\n"])
+def test_a_dxf_that_tells_no_unit_says_what_was_assumed(header):
+    """$INSUNITS: 0 is unitless, 4 millimetres (DXF reference, group codes of the header section); the header may be missing."""
+    assumed = read_drawing(_circle(header), "plate.dxf")
+    assert (assumed.metres, assumed.unit) == (0.001, "mm") and "the file tells no unit: millimetres were assumed" in assumed.notes
+    told = read_drawing(_circle(header), "plate.dxf", "in")
+    assert (told.metres, told.unit) == (0.0254, "in") and "the file tells no unit: inches were taken" in told.notes
+
+
+def test_a_dxf_that_tells_its_unit_is_believed():
+    drawing = read_drawing(_circle("0\nSECTION\n2\nHEADER\n9\n$INSUNITS\n70\n5\n0\nENDSEC\n"), "plate.dxf", "in")
+    assert (drawing.metres, drawing.unit, drawing.notes) == (0.01, None, ())

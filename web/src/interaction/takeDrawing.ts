@@ -1,4 +1,5 @@
-import { sentence } from "../api/client";
+import { sentence, type Unit } from "../api/client";
+import { useDropped } from "../model/dropped";
 import { addFragment } from "../model/fragment";
 import { editor, unitOf } from "../model/store";
 import { change, tell } from "../sync/build";
@@ -6,18 +7,25 @@ import { drawingParts } from "../sync/models";
 import { accept } from "./session/storing";
 import { frame } from "./viewing";
 
-/** The outlines of a drawing come in as curves, at the size the file says. */
-export async function takeDrawing(file: File): Promise<void> {
+/** The outlines of a drawing come in as curves, at the size the file says; where it tells no unit, that is asked for first. Whether
+ * they came in. */
+export async function takeDrawing(file: File, unit: Unit | null = null): Promise<boolean> {
   try {
-    const fragment = await drawingParts(file, unitOf(editor.get()));
+    const fragment = await drawingParts(file, unitOf(editor.get()), unit);
+    if (unit === null && fragment.assumed != null) {
+      useDropped.setState({ drawing: { file, assumed: fragment.assumed } });
+      return false;
+    }
     await accept();
     let first: string | null = null;
     if (await change(`Take in ${file.name}`, addFragment(fragment, (own) => (first = String(own.parts[0]?.["id"] ?? ""))))) {
       editor.set({ current: first, pick: null, openStep: null });
       setTimeout(frame, 100); // once they are there
       if (fragment.notes.length > 0) tell(fragment.notes.join("; "));
+      return true;
     }
   } catch (error) {
     tell(sentence(error));
   }
+  return false;
 }

@@ -1,6 +1,15 @@
 import type { Unit } from "../api/client";
 import { editor, type EditorState, METRES, unitOf } from "./store";
 
+/** What a file's lengths may be in. */
+export const UNIT_NAMES: { value: Unit; label: string }[] = [
+  { value: "m", label: "metres" },
+  { value: "cm", label: "centimetres" },
+  { value: "mm", label: "millimetres" },
+  { value: "in", label: "inches" },
+  { value: "ft", label: "feet" },
+];
+
 /** Lengths are stored in the build's unit and shown in whichever the person likes; nothing stored changes with it. */
 export function shownUnit(state: EditorState): Unit {
   return state.build?.document.display?.unit ?? unitOf(state);

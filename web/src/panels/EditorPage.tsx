@@ -12,6 +12,7 @@ import { useEditor } from "../model/store";
 import { onMessage, openBuild } from "../sync/build";
 import { BoardDialog } from "./brief/BoardDialog";
 import { BriefPanel } from "./brief/BriefPanel";
+import { DrawingDialog } from "./DrawingDialog";
 import { FindDialog } from "./FindDialog";
 import { FormPanel } from "./FormPanel";
 import { HandoverPanel } from "./HandoverPanel";
@@ -33,7 +34,7 @@ export function EditorPage({ id, onHome }: { readonly id: string; readonly onHom
   const { message } = App.useApp();
   const station = useEditor((s) => s.station);
   const name = useEditor((s) => s.build?.name);
-  const model = useDropped((s) => s.model);
+  const { model, drawing } = useDropped();
   const stock = useStock((s) => s.open);
   const keeping = useStock((s) => s.keeping);
   const [fault, setFault] = useState<string | null>(null);
@@ -128,6 +129,7 @@ export function EditorPage({ id, onHome }: { readonly id: string; readonly onHom
       {picture !== null && <BoardDialog file={picture.file} view={picture.view} onClose={() => { setPicture(null); setTimeout(focusView); }} />}
       {stock && <StockDialog />}
       {keeping !== null && <KeepDialog key={keeping} member={keeping} />}
+      {drawing !== null && <DrawingDialog key={drawing.file.name + drawing.file.lastModified} drawing={drawing} onClose={() => { useDropped.setState({ drawing: null }); setTimeout(focusView); }} />}
       {model !== null && <ModelDialog key={model.name + model.lastModified} file={model} onClose={() => { useDropped.setState({ model: null }); setTimeout(focusView); }} />}
     </div>
   );

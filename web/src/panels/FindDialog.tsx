@@ -89,7 +89,20 @@ export function FindDialog({ open, onClose }: { readonly open: boolean; readonly
     if (!open) return;
     setText("");
     setAt(0);
-    setTimeout(() => input.current?.focus(), 0);
+    const soon = setTimeout(() => input.current?.focus(), 0);
+    // the dialog's own frame takes the focus for a moment: letters typed then are for the field too
+    const meant = (e: KeyboardEvent) => {
+      if (e.target instanceof HTMLInputElement || e.key.length !== 1 || e.ctrlKey || e.metaKey || e.altKey) return;
+      e.preventDefault();
+      e.stopPropagation();
+      setText((t) => t + e.key);
+      input.current?.focus({ cursor: "end" });
+    };
+    window.addEventListener("keydown", meant, true);
+    return () => {
+      clearTimeout(soon);
+      window.removeEventListener("keydown", meant, true);
+    };
   }, [open]);
 
   const run = (item: Found | undefined) => {

@@ -6,19 +6,12 @@ import { accept } from "../interaction/session/storing";
 import { frame } from "../interaction/viewing";
 import { addFragment } from "../model/fragment";
 import { editor, METRES, unitOf, useEditor } from "../model/store";
-import { counted, shown } from "../model/units";
+import { counted, shown, UNIT_NAMES } from "../model/units";
 import { change, tell } from "../sync/build";
 import { settleFields } from "../sync/expression";
 import { type ModelInfo, modelParts, uploadModel } from "../sync/models";
 import { NumberField } from "./NumberField";
 
-const UNITS: { value: Unit; label: string }[] = [
-  { value: "m", label: "metres" },
-  { value: "cm", label: "centimetres" },
-  { value: "mm", label: "millimetres" },
-  { value: "in", label: "inches" },
-  { value: "ft", label: "feet" },
-];
 const UPS = [{ value: "y", label: "y is up" }, { value: "z", label: "z is up" }] as const;
 
 /** A model file on its way in: what its numbers mean, what to mend, under which name. */
@@ -98,7 +91,7 @@ export function ModelDialog({ file, onClose }: { readonly file: File; readonly o
             </label>
             <label className="row">
               <span>its lengths are</span>
-              <Select<Unit> size="small" aria-label="Unit of the file" style={{ width: 190 }} value={given.unit} options={UNITS} onChange={(v) => put({ unit: v })} />
+              <Select<Unit> size="small" aria-label="Unit of the file" style={{ width: 190 }} value={given.unit} options={UNIT_NAMES} onChange={(v) => put({ unit: v })} />
             </label>
             <label className="row">
               <span>its axes</span>

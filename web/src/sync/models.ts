@@ -28,10 +28,12 @@ export async function modelParts(sha256: string, query: Taking): Promise<Fragmen
   return answer(api.GET("/api/models/{sha256}/parts", { params: { path: { sha256 }, query } }));
 }
 
-/** An SVG or DXF drawing as parts that are curves; nothing of the file is kept. */
-export async function drawingParts(file: File, to: Unit): Promise<Fragment & { readonly notes: readonly string[] }> {
+/** An SVG or DXF drawing as parts that are curves; nothing of the file is kept.
+ *
+ * @param unit of a drawing that tells none */
+export async function drawingParts(file: File, to: Unit, unit: Unit | null = null): Promise<Fragment & { readonly notes: readonly string[]; readonly assumed?: Unit | null }> {
   if (file.size > LARGEST_DRAWING) throw new Error(`the file has ${(file.size / 2 ** 20).toFixed(0)} MB; at most 20 MB are taken`);
-  const response = asMeant(await fetch(`/api/models/drawing?to=${to}&name=${encodeURIComponent(file.name.slice(-200))}`, { method: "POST", body: file, headers: { "Content-Type": "application/octet-stream", ...own() } }));
+  const response = asMeant(await fetch(`/api/models/drawing?to=${to}${unit === null ? "" : `&unit=${unit}`}&name=${encodeURIComponent(file.name.slice(-200))}`, { method: "POST", body: file, headers: { "Content-Type": "application/octet-stream", ...own() } }));
   if (!response.ok) throw new Refused(response.status, (await response.json()) as Fault);
   return (await response.json()) as components["schemas"]["TakenModel"] & { notes: string[] };
 }

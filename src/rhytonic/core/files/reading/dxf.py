@@ -34,7 +34,9 @@ def read_dxf(data: bytes, told: Unit | None = None) -> Outlines:
         raise BadModel("the file is a binary DXF; save it as DXF in text")
     try:
         drawing = read(io.StringIO(data.decode("utf-8", errors="surrogateescape").replace("\r\n", "\n")))
-        unit = int(drawing.header.get("$INSUNITS", 0))
+        # the library fills a header that is not there with units of its own
+        unit = int(drawing.header.get("$INSUNITS", 0)) if b"$INSUNITS" in data else 0
+        unit = unit if unit in set(InsertUnits) else 0
         assumed = None if unit else told or "mm"
         metres = METRES[assumed] if assumed else float(conversion_factor(InsertUnits(unit), InsertUnits.Meters))
         _refuse_many_blocks(drawing)
