@@ -39,6 +39,7 @@ export function PickRow() {
   const state = useCalm();
   const { pickKind, session, auto } = state;
   const unseen = useUnseen((s) => s.count);
+  const elsewhere = state.previewError !== null && openAboveShell(state);
   return (
     <div className="trayrow">
       <span className="kinds" role="radiogroup" aria-label="What a click picks">
@@ -63,7 +64,7 @@ export function PickRow() {
       {session !== null && <TrialText state={state} />}
       <span className="grow" />
       {state.previewError !== null && <span className="unseen" role="alert">{state.previewError}</span>}
-      {state.previewError !== null && openAboveShell(state) && (
+      {elsewhere && (
         <Button className="tool" onClick={() => { tryValues({ live: true }, false); focusView(); }}>
           Do it below the shell
         </Button>
@@ -73,7 +74,7 @@ export function PickRow() {
           Do it anyway
         </Button>
       )}
-      {session !== null ? <Accept session={session} /> : <SweepMenu />}
+      {session !== null ? <Accept session={session} able={!elsewhere} /> : <SweepMenu />}
       <Through />
     </div>
   );
@@ -193,7 +194,7 @@ function TrialText({ state }: { readonly state: EditorState }) {
   );
 }
 
-function Accept({ session }: { readonly session: ToolSession }) {
+function Accept({ session, able }: { readonly session: ToolSession; readonly able: boolean }) {
   const last = useEditor((s) => s.lastValues[session.tool]);
   const fresh = session.stored === null && same(session.initial, session.values);
   return (
@@ -205,7 +206,7 @@ function Accept({ session }: { readonly session: ToolSession }) {
           </Button>
         </Tip>
       )}
-      <Button className="tool" onClick={() => void accept().then(focusView)}>Accept</Button>
+      {able && <Button className="tool" onClick={() => void accept().then(focusView)}>Accept</Button>}
       <Button className="tool" type="text" onClick={() => { cancel(); focusView(); }}>Esc</Button>
     </>
   );
