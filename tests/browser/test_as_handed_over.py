@@ -81,3 +81,26 @@ def test_a_slices_line_stands_where_its_number_was_typed(editor):
     editor.drag(editor.at(0.02, 0.15, 0), np.subtract(editor.at(0, 0.17, 0), editor.at(0, 0.15, 0)))  # taken where it stands now
     moved = editor.wait_steps(lambda s: s[-1]["point"][1] > 16)
     assert len(moved) == 2 and moved[-1]["point"][1] == pytest.approx(17, abs=0.6)
+
+
+def test_undo_after_a_refusal_takes_back_only_what_was_stored(editor):
+    start(editor, part(BLOCK), view="Top")
+    editor.click(0.05, 0.2, -0.05)
+    editor.key("x")
+    editor.page.keyboard.type("2")
+    editor.page.keyboard.press("Enter")
+    editor.wait_steps(lambda s: len(s) == 2)
+    editor.page.keyboard.press("Escape")
+    editor.click(0.05, 0.2, 0.05)
+    editor.picked("1 face")
+    editor.key("i")
+    editor.page.keyboard.type("2")
+    editor.page.route("**/changes", lambda route: route.fulfill(status=200, headers={"X-Refused": "422", "Content-Type": "application/json"},
+                                                              body='{"code": "step", "message": "Inset: something in it went wrong"}'), times=1)
+    editor.page.keyboard.press("Enter")
+    expect(editor.page.get_by_text("something in it went wrong").first).to_be_visible()
+    editor.key("Control+z")
+    expect(editor.page.get_by_text("“Inset” was not stored")).to_be_visible()
+    assert len(editor.steps()) == 2
+    editor.key("Control+z")
+    editor.wait_steps(lambda s: len(s) == 1)

@@ -108,10 +108,26 @@ export async function change(label: string, intent: Intent, group: string | null
     await opening;
     await changes.send(label, intent, group);
     await taking;
+    unstored = null;
     return true;
   } catch {
+    unstored = { label, at: performance.now() };
     return false;
   }
+}
+
+/** What was refused last: whoever takes it back means that, not what was stored before it. */
+let unstored: { readonly label: string; readonly at: number } | null = null;
+/** So long, in milliseconds, an undo means what was just refused. */
+const MEANT = 8000;
+
+/** Whether an undo means what was just refused; the person is told. Asked once, the next undo means what was stored. */
+function meansUnstored(next: string): boolean {
+  const refused = unstored;
+  unstored = null;
+  if (refused === null || performance.now() - refused.at > MEANT) return false;
+  tell(`“${refused.label}” was not stored, so there is nothing of it to take back; once more takes back “${next}”`);
+  return true;
 }
 
 /** The id of a step or part that was just stored; another than it was to have where that was taken in another window. */
@@ -149,7 +165,9 @@ function settled(): Promise<void> {
 export async function undoOrRedo(which: "undo" | "redo"): Promise<void> {
   await settled(); // what is on its way is what undo takes back
   const build = editor.get().build;
-  if (build === null || (which === "undo" ? build.undo : build.redo) === null) return;
+  const next = which === "undo" ? build?.undo : build?.redo;
+  if (build === null || next == null) return;
+  if (which === "undo" && meansUnstored(next)) return;
   editor.set({ session: null, preview: null, previewError: null });
   previewer.cancel();
   try {

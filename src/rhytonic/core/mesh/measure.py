@@ -63,15 +63,26 @@ def measure(mesh: Mesh) -> Measures:
         genus=shells - euler // 2 if solid else None, shells=shells)
 
 
-def faces_without_area(mesh: Mesh) -> Ints:
-    """Faces whose area is nothing beside the square of their longest edge."""
+def faces_without_area(mesh: Mesh, among: Ints | None = None) -> Ints:
+    """Faces, of all or of those ``among`` them, whose area is nothing beside the square of their longest edge."""
     t = mesh.topology
-    if not t.face_count:
+    sizes = np.diff(t.offsets)
+    if among is None:
+        among, at, offsets = np.arange(t.face_count), np.arange(t.corners.size), t.offsets[:-1]
+    else:
+        at, sizes = t.corners_of(among), sizes[among]
+        offsets = np.cumsum(sizes) - sizes
+    if not among.size:
         return np.zeros(0, np.int64)
-    edge = mesh.points[t.corners[t.next_corner]] - mesh.points[t.corners]
-    longest = np.maximum.reduceat(np.einsum("ij,ij->i", edge, edge), t.offsets[:-1])
-    area = lengths(mesh.area_vectors)
-    return np.flatnonzero(area <= np.maximum(tolerance.NO_AREA * longest, tolerance.NO_AREA_ABSOLUTE))
+    here, there = mesh.points[t.corners[at]], mesh.points[t.corners[t.next_corner[at]]]
+    edge = there - here
+    if among.size < t.face_count:
+        first = np.repeat(here[offsets], sizes, axis=0)
+        area = lengths(np.add.reduceat(np.cross(here - first, there - first), offsets, axis=0)) / 2
+    else:
+        area = lengths(mesh.area_vectors)
+    longest = np.maximum.reduceat(np.einsum("ij,ij->i", edge, edge), offsets)
+    return among[area <= np.maximum(tolerance.NO_AREA * longest, tolerance.NO_AREA_ABSOLUTE)]
 
 
 def _triple(values: np.ndarray | None) -> tuple[float, float, float] | None:

@@ -227,7 +227,7 @@ class Evaluator:
         _refuse_no_numbers(mesh)
         remarks = kind.remarks(step, plan.draft, ground, mesh, context)
         if kind.watches_area:
-            remarks = (*remarks, *lost_area(plan.draft, ground, mesh))
+            remarks = (*remarks, *lost_area(plan.draft, ground, mesh, plan.history.remembered))
         curve = _curve_after(kind, step, mesh, above.mesh, picked, context)
         state = State(mesh, plan.history, key, structure, plan, picked, remarks, curve)
         self.results.put(key, state, state.size)
