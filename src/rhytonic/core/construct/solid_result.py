@@ -6,14 +6,14 @@ import numpy as np
 
 from ..mesh.geometry import cross, lengths
 from ..mesh.mesh import Floats, Mesh
-from ..mesh.triangulate import triangulate
+from ..mesh.topology import Ints
 from .solid import Combined, Operation
 
 #: volumes may differ by this share of the size and of the surface they bound
 _SHARE = 1e-8
 
 
-def not_closed(mesh: Mesh) -> Floats | None:
+def not_closed(mesh: Mesh, triangles: Ints) -> Floats | None:
     """(3,) a place where the faces do not close: an edge used by one, by more than two, or twice the same way, of the
     faces or of the triangles that measure and files have of them; None where they do."""
     t = mesh.topology
@@ -23,20 +23,19 @@ def not_closed(mesh: Mesh) -> Floats | None:
     if bad.size:
         out: Floats = mesh.edge_centres[bad[0]]
         return out
-    triangles, _ = triangulate(mesh)
     ways = np.sort(triangles.ravel() * t.vertex_count + np.roll(triangles, -1, axis=1).ravel())
     twice = np.flatnonzero(ways[1:] == ways[:-1])
     return mesh.points[ways[twice[0]] // t.vertex_count] if twice.size else None
 
 
-def holds_what_it_should(mesh: Mesh, result: Combined, plain: Combined, operation: Operation, by: float) -> bool:
-    """Whether the polygons hold the volume that the triangles they were made of do, which is that of inputs left as they
-    are but for having been moved ``by`` so much, and no more or less than the operation can leave of its inputs; every point
-    finite."""
+def holds_what_it_should(mesh: Mesh, triangles: Ints, result: Combined, plain: Combined, operation: Operation,
+                         by: float) -> bool:
+    """Whether the polygons, by their ``triangles``, hold the volume that those they were made of do, which is that of inputs
+    left as they are but for having been moved ``by`` so much, and no more or less than the operation can leave of its inputs;
+    every point finite."""
     points = mesh.points
     if not np.isfinite(points).all():
         return False
-    triangles, _ = triangulate(mesh)
     middle = points.mean(axis=0)
     volume, area = _volume(points[triangles] - middle)
     own, _ = _volume(result.points[result.triangles] - middle)

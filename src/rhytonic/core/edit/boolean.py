@@ -23,6 +23,7 @@ from ..lineage.history import Renaming
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.names import Ids
 from ..mesh.topology import Ints, Topology, ranges
+from ..mesh.triangulate import triangulate
 from ..params import PartName
 from ..pick.resolve import Picked
 from ..step.draft import Draft
@@ -133,8 +134,9 @@ def sound_result(mesh: Mesh, solids: list[Solid], operation: Operation, step: st
         made = Mesh(with_new(draft, whole, draft.data.new), draft.topology)
         if by:
             draft = replace(draft, data=replace(draft.data, laid=whole.points, by=by))
-        open_at = not_closed(made)
-        if open_at is not None or not holds_what_it_should(made, result, plain, operation, by):
+        triangles, _ = triangulate(made)
+        open_at = not_closed(made, triangles)
+        if open_at is not None or not holds_what_it_should(made, triangles, result, plain, operation, by):
             where = where if open_at is None else open_at
             continue
         slivers = nearly_doubled(found.points, np.flatnonzero((found.vertex < 0) & found.used), size)

@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+import math
+
 import mapbox_earcut
 import numpy as np
 
 from .. import tolerance
 from ..compiled import COUNT, FLOATS, INTS, NEW_BOOLS, NEW_ROWS, NUMBER, POINTS, YES, compiled
 from ..waiting import check
-from .geometry import Floats, cross, unit
+from .geometry import Floats
 from .mesh import Mesh
 from .topology import Bools, Ints
 
@@ -41,11 +43,20 @@ def triangulate(mesh: Mesh) -> tuple[Ints, Ints]:
 
 def _ears(p: Floats, normal: Floats) -> Ints:
     """(n − 2, 3) triangles of one loop (n, 3); fewer where it is tangled."""
-    w = unit(normal)
-    u = unit(cross(w, np.eye(3)[np.argmin(np.abs(w))]))
-    flat = np.stack([(p - p[0]) @ u, (p - p[0]) @ cross(w, u)], axis=1)
+    flat = (p - p[0]) @ _across(*normal.tolist())
     ears: Ints = mapbox_earcut.triangulate_float64(flat, np.array([len(p)], np.uint32)).reshape(-1, 3).astype(np.int64)
     return ears
+
+
+def _across(x: float, y: float, z: float) -> Floats:
+    """(3, 2) two axes square to a normal and to each other; by single numbers: a boolean has thousands of such loops."""
+    length = math.sqrt(x * x + y * y + z * z) or 1.0
+    x, y, z = x / length, y / length, z / length
+    least = min((abs(x), 0), (abs(y), 1), (abs(z), 2))[1]
+    a, b, c = ((0.0, z, -y), (-z, 0.0, x), (y, -x, 0.0))[least]
+    size = math.sqrt(a * a + b * b + c * c) or 1.0
+    a, b, c = a / size, b / size, c / size
+    return np.array(((a, y * c - z * b), (b, z * a - x * c), (c, x * b - y * a)))
 
 
 @compiled(NUMBER, FLOATS, FLOATS, FLOATS, FLOATS)
