@@ -31,7 +31,7 @@ def not_closed(mesh: Mesh, triangles: Ints) -> Floats | None:
 def holds_what_it_should(mesh: Mesh, triangles: Ints, result: Combined, plain: Combined, operation: Operation,
                          by: float) -> bool:
     """Whether the polygons, by their ``triangles``, hold the volume that those they were made of do, which is that of inputs
-    left as they are but for having been moved ``by`` so much, and no more or less than the operation can leave of its inputs;
+    left as they are but for having been moved ``by`` so much, no more or less than the operation can leave of its inputs;
     every point finite."""
     points = mesh.points
     if not np.isfinite(points).all():
