@@ -56,13 +56,13 @@ FILES = {
     "rows and columns of nothing": ("x.dxf", dxf("0\nINSERT\n8\n0\n2\nB\n10\n0\n20\n0\n30\n0\n70\n32767\n71\n32767\n44\n1\n45\n1\n", EMPTY_BLOCK)),
     "one line after the other": ("x.dxf", dxf("".join(f"0\nLINE\n8\n0\n10\n{i}\n20\n{i % 5}\n11\n{i + 1}\n21\n{(i + 1) % 5}\n" for i in range(60_000)))),
     "empty lines": ("x.obj", b"v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n" + b"\n" * 30_000_000),
-    "faces of nothing, behind a blank": ("x.obj", b"v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n" + b" f\n" * 6_000_000),
-    "faces of many corners": ("x.obj", b"v 0 0 0\nv 1 0 0\nv 0 1 0\n" + b"f " + b"1 2 3 " * 3_000_000 + b"\n"),
-    "lines that go on": ("x.obj", b"v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n" + b"\\\n" * 5_000_000),
+    "faces of nothing, behind a blank": ("x.obj", b"v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n" + b" f\n" * 2_000_000),
+    "faces of many corners": ("x.obj", b"v 0 0 0\nv 1 0 0\nv 0 1 0\n" + b"f " + b"1 2 3 " * 1_000_000 + b"\n"),
+    "lines that go on": ("x.obj", b"v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n" + b"\\\n" * 2_000_000),
     "more elements than bytes": ("x.ply", b"ply\nformat binary_little_endian 1.0\nelement nothing 549755813888\nelement vertex 3\nproperty float x\n"
                                           b"property float y\nproperty float z\nend_header\n" + b"\0" * 36),
     "elements of nothing": ("x.ply", b"ply\nformat ascii 1.0\nelement vertex 3900000\nproperty float x\nproperty float y\nproperty float z\nend_header\n" + b"0 " * 100),
-    "facets without an end": ("x.stl", b"solid x\nfacet\n" + b"vertex 0 0 0\n" * 2_000_000),
+    "facets without an end": ("x.stl", b"solid x\nfacet\n" + b"vertex 0 0 0\n" * 700_000),
     "a number of a hundred thousand digits": ("x.obj", b"v 0 0 " + b"9" * 5_000_000 + b"\nv 1 0 0\nv 0 1 0\nf 1 2 3\n"),
     "brackets within brackets": ("x.gltf", b'{"asset":' + b"[" * 3_000_000),
     "entities of entities": ("x.svg", b'<?xml version="1.0"?><!DOCTYPE svg [<!ENTITY a "aaaaaaaaaa">' + b"".join(
@@ -87,8 +87,9 @@ READ = textwrap.dedent("""
         told = ""
     except RhytonicError as error:
         told = error.message
-    took = time.monotonic() - before
-    print(json.dumps([told, took, resource.getrusage(resource.RUSAGE_CHILDREN).ru_maxrss / 1024]))
+    took, spent = time.monotonic() - before, resource.getrusage(resource.RUSAGE_CHILDREN)
+    # on a machine that is busy with other tests what passes is not what reading takes
+    print(json.dumps([told, min(took, spent.ru_utime + spent.ru_stime), spent.ru_maxrss / 1024]))
 """)
 
 
