@@ -73,7 +73,7 @@ def test_every_face_without_area_is_told_by_the_step_that_left_it(steps, wish, s
 def test_mirrors_of_bodies_that_are_not_manifold_are_made_or_refused():
     """Welded copies that share edges and faces, mirrored in planes through and beside them."""
     made = 0
-    for seed in range(60):
+    for seed in range(25):
         r = np.random.default_rng(seed)
         steps = [box((2, 2, 2), tuple(int(v) for v in r.integers(1, 3, 3)))]
         for i in range(3):
@@ -97,4 +97,4 @@ def test_mirrors_of_bodies_that_are_not_manifold_are_made_or_refused():
                         continue
                     made += 1
                     assert mesh.topology.faults() == [] and np.isfinite(mesh.points).all()
-    assert made > 800
+    assert made > 330

@@ -129,7 +129,7 @@ places = st.tuples(*[st.floats(-9, 9).map(lambda v: round(v, 2))] * 3)
 turns = st.tuples(*[st.sampled_from([0.0, 0.0, 90.0, 31.7, -118.2])] * 3)
 
 
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=12, deadline=None)
 @given(bodies(), st.lists(st.tuples(bodies(), places, turns), min_size=1, max_size=3), places, turns,
        st.sampled_from(["turn", "slide"]), places, st.tuples(*[st.integers(-2, 2)] * 3).filter(any),
        st.floats(-170, 0), st.floats(0, 170), st.floats(0, 1))
@@ -174,7 +174,7 @@ def distance(document, value):
                                                             for t in np.linspace(0, 1, 400))])])
 
 
-@settings(max_examples=15, deadline=None)
+@settings(max_examples=8, deadline=None)
 @given(st.floats(0.2, 8), st.floats(3, 20), st.floats(0, 1), st.sampled_from([[0, -1, 0], [0, 1, 0]]))
 def test_a_door_of_width_w_reaches_a_wall_at_distance_d(gap, width, share, axis):
     """At asin(d / w) for a door without thickness hung before a wall: here as thin as can be, by its own corner."""
