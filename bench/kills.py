@@ -91,8 +91,7 @@ def main() -> None:
             thread.start()
         started = time.monotonic()
         for kill in range(args.workers):
-            [arbiter] = children(server.pid)
-            workers = children(arbiter)
+            workers = [worker for arbiter in children(server.pid) for worker in children(arbiter)]
             if workers:
                 os.kill(random.choice(workers), signal.SIGKILL)
             time.sleep(random.uniform(0.1, 0.4))

@@ -16,7 +16,7 @@ from rhytonic.core.recipe.document import Document, load
 from rhytonic.core.recipe.evaluate import Evaluator
 from rhytonic.core.recipe.meanings import with_meanings
 from rhytonic.core.recipe.sharing import sharing
-from rhytonic.web.worker import load_what_is_slow
+from rhytonic.web.process import load_what_is_slow
 
 Steps = list[dict[str, Any]]
 

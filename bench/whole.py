@@ -7,7 +7,7 @@ from collections.abc import Callable, Iterator
 from rhytonic.core.recipe.evaluate import Evaluator
 from rhytonic.core.recipe.state import State
 from rhytonic.core.step.kind import Context
-from rhytonic.web.worker import load_what_is_slow
+from rhytonic.web.process import load_what_is_slow
 
 from .clock import Row, turn_by_turn
 from .edits import sheet

@@ -22,8 +22,8 @@ def lift_server(database_url):
     url, port = new_database(database_url, "lift"), free_port()
     migrate(url)
     process = subprocess.Popen(
-        [sys.executable, "-m", "gunicorn", "--bind", f"127.0.0.1:{port}", "--worker-class", "rhytonic.web.worker.KeepingWorker", "--threads", "4",
-         "--no-control-socket", "--log-level", "warning", "tests.browser.with_lift:create_app()"],
+        [sys.executable, "-m", "gunicorn", "--config", "python:rhytonic.web.process", "--bind", f"127.0.0.1:{port}",
+         "tests.browser.with_lift:create_app()"],
         env={**os.environ, "RHYTONIC_DATABASE_URL": url, "PYTHONPATH": f"{machine.ROOT / 'src'}:{machine.ROOT}"}, cwd=machine.ROOT)
     wait_for(f"http://127.0.0.1:{port}", process)
     yield f"http://127.0.0.1:{port}"

@@ -26,6 +26,7 @@ def run(argv: list[str]) -> int:
         # what only looks at the sources goes on beside all else: on two cores something always waits
         early = [] if argv else [beside.submit(_check, kept, *told) for told in _ALONE]
         machine.postgres_programs()
+        machine.nginx()
         machine.chromium()
         machine.interface()
         if early:

@@ -33,6 +33,7 @@ def run(argv: list[str]) -> int:
         except OSError:
             stop(f"port {args.port} is taken; choose another with --port")
     cluster = Cluster(args.data or default_data())
+    machine.nginx()
     machine.interface()
     if args.fresh:
         say("throwing away what was there …")
@@ -68,7 +69,7 @@ def run(argv: list[str]) -> int:
             try:
                 server.wait(10)
             except subprocess.TimeoutExpired:
-                server.kill()
+                os.killpg(server.pid, signal.SIGKILL)
         if cluster.folder.exists():
             say("stopping the database …")
             cluster.stop()

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+import contextlib
 import fcntl
 import hashlib
 import os
 import shutil
 import subprocess
 import sys
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
 from pathlib import Path
 
 ROOT = Path(__file__).resolve().parents[3]
@@ -40,10 +41,30 @@ def install_debian(packages: Iterable[str]) -> None:
     wanted = list(packages)
     say(f"installing Debian's {', '.join(wanted)} …")
     environment = {**os.environ, "DEBIAN_FRONTEND": "noninteractive"}
-    for command in (["apt-get", "update", "-qq"], ["apt-get", "install", "-y", "-qq", "--no-install-recommends", *wanted]):
-        done = subprocess.run(_as_root(command), env=environment, capture_output=True, text=True)
-        if done.returncode:
-            stop(f"'{' '.join(command)}' failed: {done.stderr.strip()[-500:]}")
+    with _no_services():
+        for command in (["apt-get", "update", "-qq"],
+                        ["apt-get", "install", "-y", "-qq", "--no-install-recommends", *wanted]):
+            done = subprocess.run(_as_root(command), env=environment, capture_output=True, text=True)
+            if done.returncode:
+                stop(f"'{' '.join(command)}' failed: {done.stderr.strip()[-500:]}")
+
+
+#: what Debian asks before a service of the machine is started (policy-rc.d, package init-system-helpers)
+_POLICY = Path("/usr/sbin/policy-rc.d")
+
+
+@contextlib.contextmanager
+def _no_services() -> Iterator[None]:
+    """Within, what is installed starts no service of the machine: only its programs are wanted."""
+    if _POLICY.exists():
+        yield
+        return
+    script = f"printf '#!/bin/sh\\nexit 101\\n' > {_POLICY} && chmod 755 {_POLICY}"
+    subprocess.run(_as_root(["sh", "-c", script]), check=False)
+    try:
+        yield
+    finally:
+        subprocess.run(_as_root(["rm", "-f", str(_POLICY)]), check=False)
 
 
 def postgres_programs() -> Path:
@@ -59,6 +80,15 @@ def postgres_programs() -> Path:
         stop("PostgreSQL is still missing after installing Debian's postgresql")
         raise AssertionError
     return found
+
+
+def nginx() -> None:
+    """Debian's nginx, installed if it is missing; the machine's own service that comes with it stays off."""
+    if shutil.which("nginx") or Path("/usr/sbin/nginx").exists():
+        return
+    install_debian(["nginx"])
+    if shutil.which("systemctl"):
+        subprocess.run(_as_root(["systemctl", "disable", "--quiet", "nginx"]), capture_output=True, check=False)
 
 
 def chromium() -> Path:
@@ -120,6 +150,7 @@ def _interface() -> None:
 def main(command: str) -> None:
     """Fetch what a command needs beside Python packages. Runs beside their installing, so it may use none of them."""
     postgres_programs()
+    nginx()
     if command == "test":
         chromium()
     npm_packages()

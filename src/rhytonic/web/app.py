@@ -29,6 +29,7 @@ from . import (
 )
 from .asker import Waiting
 from .brief_schemas import BriefState
+from .environment import LARGEST_REQUEST
 from .gate import OWN_HEADER, Gate
 from .preview_door import PreviewDoor
 from .schemas import Build, PartMesh, Trial
@@ -37,7 +38,6 @@ from .workroom import Workroom
 INTERFACE = Path(__file__).resolve().parents[3] / "web" / "dist"
 #: the OpenAPI document as ``rhytonic openapi`` wrote it
 DESCRIPTION = INTERFACE.parent / "openapi.json"
-LARGEST_REQUEST = 32 * 1024 * 1024
 ABOUT = (f"Every request but a GET carries the header {OWN_HEADER}, with any value; without it, it is refused. A window of "
          "the interface sends its own name there, 'w-' and at least eight letters, digits or hyphens: undo is by window.")
 

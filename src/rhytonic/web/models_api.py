@@ -15,12 +15,12 @@ from ..core.handover.taking import guess, taken
 from ..store import model_files
 from .blueprint import blueprint
 from .builds_api import room
+from .environment import LARGEST_UPLOAD
 from .model_schemas import DrawingQuery, ModelInfo, ModelName, ModelNode, TakenModel, TakenQuery
 from .schemas import Fault, PicturePath
 
 api = blueprint("models", __name__, "/api/models", {404: Fault, 413: Fault, 422: Fault, 503: Fault})
 
-LARGEST_UPLOAD = 100 * 1024 * 1024
 _BODY: dict[str, Any] = {"requestBody": {"required": True, "content": {
     "application/octet-stream": {"schema": {"type": "string", "format": "binary"}}}}}
 
