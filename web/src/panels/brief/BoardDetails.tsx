@@ -1,5 +1,4 @@
-import { Button, Checkbox, Select, Slider } from "antd";
-import { useState } from "react";
+import { Button, Checkbox, Select } from "antd";
 
 import type { Board, BoardView } from "../../api/client";
 import { asking } from "../../model/asking";
@@ -9,6 +8,7 @@ import { boardsOf, partsOf, unitOf, useEditor } from "../../model/store";
 import { FLAT_VIEWS, VIEW_TITLES } from "../../model/views";
 import { change } from "../../sync/build";
 import { NumberField } from "../NumberField";
+import { StoredSlider } from "../StoredSlider";
 
 type Stand = NonNullable<Board["stand"]>;
 
@@ -26,10 +26,9 @@ export function BoardDetails({ board }: { readonly board: Board }) {
   const parts = useEditor(partsOf);
   const order = useEditor((s) => boardsOf(s).findIndex((b) => b.id === board.id));
   const count = useEditor((s) => boardsOf(s).length);
-  const [opacity, setOpacity] = useState<number | null>(null);
   const at = (board.at ?? [0, 0]) as [number, number];
   const free = board.view === "free";
-  const set = (label: string, values: Partial<Board>) => void change(label, setBoard(board.id, values), `board/${board.id}/${Object.keys(values)[0]}`);
+  const set = (label: string, values: Partial<Board>) => change(label, setBoard(board.id, values), `board/${board.id}/${Object.keys(values)[0]}`);
   const place = (index: 0 | 1, v: number) => v !== at[index] && void change("Move board", moveBoard(board.id, index, v), `board/${board.id}/at`);
   const crop = cropOf(board);
   const reorder = (by: -1 | 1) => {
@@ -61,18 +60,14 @@ export function BoardDetails({ board }: { readonly board: Board }) {
       </label>
       <label className="row">
         <span>strength</span>
-        <Slider
+        <StoredSlider
           aria-label="Board strength"
           style={{ width: 110, margin: "4px 6px" }}
           min={0}
           max={100}
           tooltip={{ placement: "bottom" }}
-          value={opacity ?? Math.round((board.opacity ?? 0.6) * 100)}
-          onChange={setOpacity}
-          onChangeComplete={(v) => {
-            setOpacity(null);
-            set("Dim board", { opacity: v / 100 });
-          }}
+          value={Math.round((board.opacity ?? 0.6) * 100)}
+          onStore={(v) => set("Dim board", { opacity: v / 100 })}
         />
       </label>
       <div className="row">
@@ -100,7 +95,7 @@ export function BoardDetails({ board }: { readonly board: Board }) {
             <NumberField key={side} label={`Crop ${side}`} unit={null} suffix="" quantity="crop" width={42} value={Number((100 * crop[i]!).toFixed(1))} onCommit={(v) => {
               const next = cropOf(board);
               next[i] = Math.min(Math.max(v / 100, 0), 1);
-              set("Crop board", { crop: next });
+              void set("Crop board", { crop: next });
             }} />
           ))}
         </span>
@@ -113,13 +108,13 @@ export function BoardDetails({ board }: { readonly board: Board }) {
   );
 }
 
-function Free({ board, set }: { readonly board: Board; readonly set: (label: string, values: Partial<Board>) => void }) {
+function Free({ board, set }: { readonly board: Board; readonly set: (label: string, values: Partial<Board>) => Promise<unknown> }) {
   const unit = useEditor(unitOf);
   const stand = { translate: [0, 0, 0], rotate: [0, 0, 0], ...board.place } as { translate: number[]; rotate: number[] };
   const put = (key: "translate" | "rotate", i: number, v: number) => {
     const values = [...stand[key]];
     values[i] = v;
-    set("Place board", { place: { ...stand, [key]: values } as NonNullable<Board["place"]> });
+    void set("Place board", { place: { ...stand, [key]: values } as NonNullable<Board["place"]> });
   };
   return (
     <>

@@ -1,4 +1,4 @@
-import { Button, Slider } from "antd";
+import { Button } from "antd";
 import { useState } from "react";
 
 import type { Part } from "../../api/client";
@@ -11,6 +11,7 @@ import { type Clear, editor, type EditorState, groupsOf, partOf, unitOf, useEdit
 import { shown } from "../../model/units";
 import { change, tell } from "../../sync/build";
 import { NumberField } from "../NumberField";
+import { StoredSlider } from "../StoredSlider";
 
 type Joint = NonNullable<Part["joint"]>;
 const STEPS = 200;
@@ -21,7 +22,6 @@ export function JointFields({ member: key, joint }: { readonly member: Key; read
   const picked = useEditor((s) => axisOf(s, key));
   const [stops, stop] = useState(false);
   const clear = useEditor((s) => (s.clear?.key === key ? s.clear : null));
-  const [held, hold] = useState<number | null>(null);
   if (joint === null) {
     return (
       <>
@@ -69,24 +69,18 @@ export function JointFields({ member: key, joint }: { readonly member: Key; read
     <>
       <div className="row">
         <span>{turns ? "turned" : "moved"}</span>
-        <Slider
+        <StoredSlider
           style={{ flex: 1, margin: "4px 12px" }}
           min={low}
           max={high}
           step={(high - low) / STEPS || 1}
-          value={held ?? joint.now ?? 0}
+          value={joint.now ?? 0}
           tooltip={{ formatter: (v) => `${Number((v ?? 0).toFixed(2))}${turns ? "°" : ` ${unit}`}` }}
           ariaLabelForHandle="joint"
-          onChange={(v) => {
-            hold(within(v));
-            editor.set({ swung: { key, now: within(v) } });
-          }}
-          onChangeComplete={(v) => {
-            void change("Move joint", setMember(key, { joint: { ...joint, now: within(Number(v.toFixed(4))) } }), `${key}/joint/now`).then(() => {
-              hold(null);
-              editor.set({ swung: null });
-            });
-          }}
+          within={(v) => within(Number(v.toFixed(4)))}
+          onTry={(now) => editor.set({ swung: { key, now } })}
+          onStore={(now) => change("Move joint", setMember(key, { joint: { ...joint, now } }), `${key}/joint/now`)}
+          onRest={() => editor.set({ swung: null })}
         />
       </div>
       <div className="row">
