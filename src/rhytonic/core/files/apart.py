@@ -5,6 +5,7 @@ from __future__ import annotations
 import contextlib
 import json
 import os
+import signal
 import subprocess
 import sys
 import time
@@ -22,7 +23,9 @@ from .packed import unpack_drawing, unpack_model
 #: what a reader may take beside itself, and more for each byte of the file
 _MEMORY, _MEMORY_EACH = 220 * 2**20, 20
 #: seconds it may take, and more for each megabyte of the file
-_SECONDS, _SECONDS_EACH, _MOST_SECONDS = 6.0, 0.5, 90.0
+_SECONDS, _SECONDS_EACH, _MOST_SECONDS = 5.0, 0.5, 90.0
+#: how many times as long may pass: a machine that does much else is not the file's fault, nor is that a reader comes up
+_PATIENCE = 4
 #: seconds between looks at whether anybody still waits
 _LOOK = 0.05
 #: of what this process was told, what a child is told too: no secrets
@@ -52,6 +55,9 @@ class Readers:
         child = self._taken()
         try:
             answer = _asked(child, [json.dumps(told).encode() + b"\n", data], seconds)
+            if not answer:  # it was ended by its limits: by which one its end tells
+                with contextlib.suppress(subprocess.TimeoutExpired):
+                    child.wait(1)
         finally:
             _end(child)
             Thread(target=self._make_ready, daemon=True).start()
@@ -59,6 +65,8 @@ class Readers:
             return answer[1:]
         if answer[:1] == b"E":
             raise BadModel(answer[1:].decode("utf-8", "replace"))
+        if child.returncode == -signal.SIGXCPU:
+            raise _too_long(seconds)
         raise BadModel("reading the file takes more memory than a file of its size may; it holds far more than it says, or "
                        "is broken")
 
@@ -120,14 +128,18 @@ def _asked(child: subprocess.Popen[bytes], request: list[bytes], seconds: float)
     threads = [Thread(target=work, daemon=True) for work in (hand_over, take)]
     for thread in threads:
         thread.start()
-    until = time.monotonic() + seconds
+    until = time.monotonic() + _PATIENCE * seconds
     while threads[1].is_alive():
         threads[1].join(_LOOK)
         check()
         if threads[1].is_alive() and time.monotonic() > until:
-            raise BadModel(f"reading the file takes longer than {seconds:.0f} s, which a file of its size may not; it holds "
-                           "far more than it says, or is broken")
+            raise _too_long(seconds)
     return answer[0] if answer else b""
+
+
+def _too_long(seconds: float) -> BadModel:
+    return BadModel(f"reading the file takes longer than {seconds:.0f} s, which a file of its size may not; it holds far "
+                    "more than it says, or is broken")
 
 
 def _end(child: subprocess.Popen[bytes]) -> None:

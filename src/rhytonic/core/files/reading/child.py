@@ -28,9 +28,8 @@ def main() -> None:
     with open("/proc/self/statm") as file:
         held = int(file.read().split()[0]) * resource.getpagesize()
     resource.setrlimit(resource.RLIMIT_AS, (held + told["memory"],) * 2)
-    seconds = int(told["seconds"]) + 1
     used = resource.getrusage(resource.RUSAGE_SELF)
-    seconds += int(used.ru_utime + used.ru_stime) + 1
+    seconds = int(told["seconds"] + used.ru_utime + used.ru_stime) + 1  # limits are whole seconds
     resource.setrlimit(resource.RLIMIT_CPU, (seconds, seconds + 1))
     resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
     resource.setrlimit(resource.RLIMIT_FSIZE, (0, 0))
