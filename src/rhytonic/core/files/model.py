@@ -9,6 +9,7 @@ from typing import Any
 import numpy as np
 
 from ..mesh.mesh import Floats, Mesh
+from ..waiting import check
 
 
 @dataclass(frozen=True, eq=False)
@@ -113,9 +114,10 @@ class Model:
     nodes: tuple[Node, ...] = ()
 
     def walk(self) -> Iterator[Standing]:
-        """Every node, those above before those in them."""
+        """Every node, those above before those in them. Raises Cancelled once nobody waits for them."""
         def below(nodes: tuple[Node, ...], path: tuple[str, ...], matrix: Floats) -> Iterator[Standing]:
             for node in nodes:
+                check()
                 own = matrix @ node.move.matrix()
                 yield Standing(node, path, own)
                 yield from below(node.children, (*path, node.name), own)

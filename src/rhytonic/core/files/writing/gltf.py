@@ -15,6 +15,7 @@ from ...mesh.geometry import cross, lengths
 from ...mesh.mesh import Mesh
 from ...mesh.shading import corner_normals
 from ...mesh.triangulate import triangulate
+from ...waiting import check
 from ..model import Model, Node, Shape
 
 _FLOAT, _UINT32 = 5126, 5125
@@ -95,6 +96,7 @@ class _Writer:
 
     def _mesh(self, shape: Shape) -> int | None:
         if shape not in self.known:
+            check()
             points, normals, index = shaded_triangles(shape.mesh)
             self.known[shape] = len(self.meshes) if len(index) else None
             if len(index):

@@ -9,6 +9,7 @@ import numpy as np
 
 from ...mesh.geometry import cross, lengths
 from ...mesh.triangulate import triangulate
+from ...waiting import check
 from ..model import Model
 
 TRIANGLE = np.dtype([("normal", "<f4", 3), ("points", "<f4", (3, 3)), ("more", "<u2")])
@@ -18,6 +19,7 @@ def write_stl(model: Model) -> bytes:
     """Every part where it stands, as one body of triangles."""
     blocks = []
     for _, mesh in model.placed():
+        check()
         triangles, _ = triangulate(mesh)
         p = mesh.points[triangles]
         normal = cross(p[:, 1] - p[:, 0], p[:, 2] - p[:, 0])

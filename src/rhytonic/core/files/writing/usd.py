@@ -7,7 +7,7 @@ import io
 import json
 import struct
 import zlib
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from typing import Any
 
 import numpy as np
@@ -15,6 +15,7 @@ import numpy as np
 from ...mesh.marks import shading
 from ...mesh.shading import corner_normals
 from ..model import Model, Move, Node, Shape
+from .text import pieces
 
 _ROOT = "Model"
 
@@ -89,11 +90,11 @@ class _Writer:
         if t.vertex_count:
             low, high = mesh.points.min(axis=0), mesh.points.max(axis=0)
             lines.append(f"float3[] extent = [{_tuple(low, True)}, {_tuple(high, True)}]")
-        lines += [f"point3f[] points = [{', '.join(_tuple(p, True) for p in mesh.points.tolist())}]",
-                  f"int[] faceVertexCounts = [{', '.join(map(str, t.sides.tolist()))}]",
-                  f"int[] faceVertexIndices = [{', '.join(map(str, t.corners.tolist()))}]"]
+        lines += [f"point3f[] points = [{_list(_tuple(p, True) for p in mesh.points.tolist())}]",
+                  f"int[] faceVertexCounts = [{_list(map(str, t.sides.tolist()))}]",
+                  f"int[] faceVertexIndices = [{_list(map(str, t.corners.tolist()))}]"]
         if shading(mesh).any():
-            normals = ", ".join(_tuple(n, True) for n in corner_normals(mesh).tolist())
+            normals = _list(_tuple(n, True) for n in corner_normals(mesh).tolist())
             lines.append(f'normal3f[] normals = [{normals}] (\n{inner}    interpolation = "faceVarying"\n{inner})')
         self.out.write(f'{pad}def Mesh "{name}"\n{pad}{{\n' + "".join(f"{inner}{line}\n" for line in lines) + f"{pad}}}\n")
 
@@ -118,6 +119,10 @@ def _text(value: str) -> str:
 
 def _tuple(values: Any, single: bool = False) -> str:
     return "(" + ", ".join(f"{v:.9g}" if single else f"{v:.17g}" for v in values) + ")"
+
+
+def _list(values: Iterable[str]) -> str:
+    return "".join(pieces(values, ", "))
 
 
 def _dictionary(values: Mapping[str, Any], depth: int) -> str:
