@@ -28,6 +28,8 @@ def test_what_is_extruded_beside_a_mirror_holds_its_plane(editor):
     start(editor, HALF, view="Top")
     editor.click(0.05, 0.2, 0.05)
     editor.picked("1 face")
+    keep = editor.tray.get_by_text("x = 0, the mirror's", exact=True)
+    expect(keep).to_be_visible()  # the tray says what will be held
     editor.key("x")
     editor.page.keyboard.type("3")
     editor.page.keyboard.press("Enter")
@@ -37,6 +39,24 @@ def test_what_is_extruded_beside_a_mirror_holds_its_plane(editor):
     expect(editor.step(step["id"]).get_by_label("hold plane")).to_be_visible()  # the card of what was made last is open
     editor.page.get_by_role("button", name="Shape", exact=True).click()
     expect(editor.page.get_by_text("Nothing wrong found")).to_be_visible()
+
+
+def test_another_plane_is_kept_by_the_tool_at_work(editor):
+    """And by no mirror's word where none is wanted."""
+    start(editor, HALF, view="Top")
+    editor.click(0.05, 0.2, 0.05)
+    editor.key("x")
+    editor.tray.get_by_text("x = 0, the mirror's", exact=True).click()
+    editor.page.get_by_title("no plane", exact=True).click()
+    editor.page.keyboard.type("3")
+    editor.page.keyboard.press("Enter")
+    assert editor.wait_steps(lambda s: len(s) == 3)[1].get("hold_plane", "none") == "none"
+    editor.tray.get_by_text("no plane", exact=True).click()
+    editor.page.get_by_title("z = 0", exact=True).click()
+    editor.key("x")
+    editor.page.keyboard.type("1")
+    editor.page.keyboard.press("Enter")
+    assert editor.wait_steps(lambda s: len(s) == 4)[2]["hold_plane"] == "z"
 
 
 def test_points_off_a_mirrors_plane_are_found_and_put_back(editor):

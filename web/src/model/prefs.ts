@@ -15,7 +15,8 @@ export type Sweep = "box" | "lasso" | "paint";
 export type SnapKind = "grid" | "vertex" | "edge" | "face" | "board" | "guide" | "axes" | "angle" | "scale";
 export type Frame = "part" | "build" | "normal";
 export type PivotKind = "pick" | "each" | "part" | "origin";
-export type Hold = "none" | "x" | "y" | "z";
+/** On which plane points are kept; "none" keeps them where a mirror below cuts, "free" nowhere. */
+export type Hold = "none" | "free" | "x" | "y" | "z";
 
 export interface PaneLook {
   readonly shading: Shading;

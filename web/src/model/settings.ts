@@ -1,16 +1,27 @@
 import type { Part } from "../api/client";
 import { cageEnd } from "./intents";
 import { prefs } from "./prefs";
-import { editor, kindOf, METRES, partOf, type Triple, unitOf, type Values } from "./store";
+import { editor, type EditorState, kindOf, METRES, partOf, type Triple, unitOf, type Values } from "./store";
 
-/** The plane through the part's origin that an edit of a half holds: that of a live mirror below the working mark which cuts off what
- * lies beyond it. Nothing for kinds that move and make no points, and where there is no such mirror. */
+/** Whether a kind moves or makes points, and so can keep them on a plane. */
+export function canHold(state: EditorState, word: string): boolean {
+  return kindOf(state, word)?.parameters.some((p) => p.name === "hold_plane") ?? false;
+}
+
+/** The plane through the part's origin that an edit holds: the one the person chose, else that of the mirror that cuts the part.
+ * Nothing for kinds that neither move nor make points, and where there is no such plane. */
 export function heldBy(partId: string, word: string): Values {
   const state = editor.get();
-  const part = partOf(state, partId);
-  if (part === null || !(kindOf(state, word)?.parameters.some((p) => p.name === "hold_plane") ?? false)) return {};
-  const mirror = mirrorsBelow(part)[0];
-  return mirror === undefined || mirror.clip === false || (mirror.at ?? 0) !== 0 ? {} : { hold_plane: mirror.axis ?? "x" };
+  if (!canHold(state, word)) return {};
+  const { hold } = prefs.get();
+  const plane = hold === "none" ? cutBy(partOf(state, partId)) : hold === "free" ? null : hold;
+  return plane === null ? {} : { hold_plane: plane };
+}
+
+/** The plane through the origin at which a live mirror below the working mark cuts off what lies beyond. */
+export function cutBy(part: Part | null): "x" | "y" | "z" | null {
+  const mirror = part === null ? undefined : mirrorsBelow(part)[0];
+  return mirror === undefined || mirror.clip === false || (mirror.at ?? 0) !== 0 ? null : ((mirror.axis ?? "x") as "x" | "y" | "z");
 }
 
 interface Mirror {
@@ -36,13 +47,12 @@ export function cuttingMirrors(partId: string): { readonly axis: 0 | 1 | 2; read
 
 /** What transform takes from the way the person works: frame, pivot, the held plane, soft selection. */
 export function transformSettings(partId: string): Values {
-  const { frame, pivot, hold, soft } = prefs.get();
+  const { frame, pivot, soft } = prefs.get();
   const metres = METRES[unitOf(editor.get())];
   const out: Values = { ...heldBy(partId, "transform") };
   if (frame !== "part") out["frame"] = frame;
   if (pivot === "each" || pivot === "origin") out["about"] = pivot;
   if (pivot === "part") out["about"] = (partOf(editor.get(), partId)?.pivot ?? [0, 0, 0]) as Triple;
-  if (hold !== "none") out["hold_plane"] = hold;
   if (soft.on) {
     const radius = Number((soft.radius / metres).toPrecision(9));
     out["falloff"] = { radius, fullness: soft.fullness, connected: soft.connected, ...(soft.curve === null ? {} : { curve: soft.curve }) };

@@ -2,11 +2,11 @@ import { deepEqual } from "fast-equals";
 
 import { prefs } from "../../model/prefs";
 import { same, touched } from "../../model/session";
-import { transformSettings } from "../../model/settings";
-import { editor, type Values } from "../../model/store";
+import { canHold, heldBy, transformSettings } from "../../model/settings";
+import { editor, type ToolSession, type Values } from "../../model/store";
 import { armTransform } from "./arming";
 import { accept, store } from "./storing";
-import { tryValues } from "./trial";
+import { ask, tryValues } from "./trial";
 
 const SETTINGS: readonly string[] = ["frame", "about", "hold_plane", "falloff"];
 
@@ -14,7 +14,8 @@ const SETTINGS: readonly string[] = ["frame", "about", "hold_plane", "falloff"];
  * further step. */
 async function settingsChanged(): Promise<void> {
   const session = editor.get().session;
-  if (session === null || session.tool !== "transform" || session.dragging) return;
+  if (session === null || session.dragging) return;
+  if (session.tool !== "transform") return holdChanged(session);
   const own = transformSettings(session.part);
   const [now, without] = [true, false].map((set) => Object.fromEntries(Object.entries(session.values).filter(([k]) => SETTINGS.includes(k) === set)) as Values) as [Values, Values];
   if (same(own, now)) return;
@@ -28,6 +29,19 @@ async function settingsChanged(): Promise<void> {
   if (touched(session)) await accept();
   else editor.set({ session: null, preview: null, previewError: null });
   await armTransform(session.field);
+}
+
+/** Another plane to keep points on, for the tool at work. */
+async function holdChanged(session: ToolSession): Promise<void> {
+  const state = editor.get();
+  const hold_plane = heldBy(session.part, session.tool)["hold_plane"] ?? "none";
+  if (!canHold(state, session.tool) || hold_plane === (session.values["hold_plane"] ?? "none")) return;
+  const begun = touched(session);
+  const values = { ...session.values, hold_plane };
+  editor.set({ session: { ...session, values, ...(begun ? {} : { initial: { ...session.initial, hold_plane } }) } });
+  if (!begun) return;
+  ask();
+  if (session.stored !== null) await store();
 }
 
 /** From now on tools at work hear of changed settings; what ends it is handed back. */

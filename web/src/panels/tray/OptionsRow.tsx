@@ -3,7 +3,8 @@ import { Button, Checkbox, Popover, Select, Slider, Switch } from "antd";
 import { keyOf } from "../../interaction/commands";
 import { focusView } from "../../interaction/focus";
 import { type Frame, type Hold, type PivotKind, prefs, setSnap, type SnapKind, usePrefs } from "../../model/prefs";
-import { editor, METRES, unitOf, useEditor } from "../../model/store";
+import { cutBy } from "../../model/settings";
+import { editor, METRES, partOf, unitOf, useEditor } from "../../model/store";
 import { NumberField } from "../NumberField";
 import { run } from "./common";
 import { CurveField } from "./CurveField";
@@ -32,17 +33,23 @@ const PIVOTS: readonly { value: PivotKind; label: string }[] = [
   { value: "origin", label: "origin" },
 ];
 const HOLDS: readonly { value: Hold; label: string }[] = [
-  { value: "none", label: "no plane" },
   { value: "x", label: "x = 0" },
   { value: "y", label: "y = 0" },
   { value: "z", label: "z = 0" },
 ];
+
+/** Where a mirror cuts the part its plane is kept unless another is chosen, or none. */
+function holds(cut: string | null): readonly { value: Hold; label: string }[] {
+  if (cut === null) return [{ value: "none", label: "no plane" }, ...HOLDS];
+  return [{ value: "none", label: `${cut} = 0, the mirror's` }, { value: "free", label: "no plane" }, ...HOLDS.filter((h) => h.value !== cut)];
+}
 
 /** How hands work: lasting switches, each told by its own word. */
 export function OptionsRow() {
   const frame = usePrefs((p) => p.frame);
   const pivot = usePrefs((p) => p.pivot);
   const hold = usePrefs((p) => p.hold);
+  const cut = useEditor((s) => cutBy(partOf(s, s.current)));
   const along = usePrefs((p) => p.alongEdges);
   const pivoting = useEditor((s) => s.pivoting);
   return (
@@ -56,7 +63,7 @@ export function OptionsRow() {
           Pivot
         </Button>
       </Tip>
-      <Choice label="keep on" tip="Points that lie on this plane stay on it, so that a half still meets its mirror image" name="Hold points to the middle plane" value={hold} options={HOLDS} put={(v) => prefs.set({ hold: v })} />
+      <Choice label="keep on" tip="Points that lie on this plane stay on it, so that a half still meets its mirror image" name="Hold points to the middle plane" value={hold === cut || (hold === "free" && cut === null) ? "none" : hold} options={holds(cut)} put={(v) => prefs.set({ hold: v })} />
       <Lock />
       <Tip title={`Edges and vertices move along their edges only (${keyOf("along-edges")})`}>
         <Button className={along ? "on" : ""} aria-pressed={along} onClick={() => run("along-edges")}>
