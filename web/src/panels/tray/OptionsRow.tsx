@@ -63,7 +63,7 @@ export function OptionsRow() {
           Pivot
         </Button>
       </Tip>
-      <Choice label="keep on" tip="Points that lie on this plane stay on it, so that a half still meets its mirror image" name="Hold points to the middle plane" value={hold === cut || (hold === "free" && cut === null) ? "none" : hold} options={holds(cut)} put={(v) => prefs.set({ hold: v })} />
+      <Choice label="keep on" tip="Points that lie on this plane stay on it, so that a half still meets its mirror image" name="Hold points to the middle plane" value={hold === cut || (hold === "free" && cut === null) ? "none" : hold} options={holds(cut)} chosen={hold === "none" && cut !== null ? `${cut} = 0` : undefined} put={(v) => prefs.set({ hold: v })} />
       <Lock />
       <Tip title={`Edges and vertices move along their edges only (${keyOf("along-edges")})`}>
         <Button className={along ? "on" : ""} aria-pressed={along} onClick={() => run("along-edges")}>
@@ -74,13 +74,13 @@ export function OptionsRow() {
   );
 }
 
-function Choice<T extends string>({ label, tip, name, value, options, put }: { readonly label: string; readonly tip: string; readonly name: string; readonly value: T; readonly options: readonly { value: T; label: string }[]; readonly put: (value: T) => void }) {
+function Choice<T extends string>({ label, tip, name, value, options, chosen, put }: { readonly label: string; readonly tip: string; readonly name: string; readonly value: T; readonly options: readonly { value: T; label: string }[]; readonly chosen?: string | undefined; readonly put: (value: T) => void }) {
   return (
     <span className="field">
       <Tip title={tip}>
         <span>{label}</span>
       </Tip>
-      <Select<T> size="small" variant="borderless" className="choice" aria-label={name} popupMatchSelectWidth={false} value={value} options={[...options]} onChange={(v) => { put(v); focusView(); }} />
+      <Select<T> size="small" variant="borderless" className="choice" aria-label={name} popupMatchSelectWidth={false} value={value} options={[...options]} labelRender={({ label }) => chosen ?? label} onChange={(v) => { put(v); focusView(); }} />
     </span>
   );
 }
