@@ -15,7 +15,7 @@ from .cluster import Cluster
 from .machine import ROOT, WEB, say
 
 #: many at a time: browser tests mostly wait, for the page or for what it draws
-TOGETHER = ["-n", "2", "--dist", "worksteal", "--durations=15"]
+TOGETHER = ["-n", "3", "--dist", "worksteal", "--durations=15"]
 
 
 def run(argv: list[str]) -> int:
