@@ -30,6 +30,7 @@ where = {"out": OUT}
 def shoot(page: Page, name: str) -> None:
     page.mouse.move(640, page.viewport_size["height"] - 5 if page.viewport_size else 795)
     time.sleep(1.2)
+    page.wait_for_function("() => [...document.images].every((i) => i.complete)")
     page.screenshot(path=where["out"] / f"{name}.png")
 
 
