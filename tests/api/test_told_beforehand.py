@@ -21,6 +21,23 @@ def test_the_faces_of_a_smooth_surface(api, above, below):
     assert api.post(f"/api/builds/{build['id']}/estimate", trial)["faces"] == told["smooth_corners"] * 4
 
 
+@pytest.mark.parametrize("below,exact", [
+    ([{"id": "m", "kind": "mirror", "axis": "x", "at": -9, "clip": False}], True),
+    ([{"id": "a", "kind": "array", "count": 4, "step": [0, 0, 90]}, {"id": "m", "kind": "mirror", "axis": "x", "at": -9, "clip": False}], True),
+    ([{"id": "m", "kind": "mirror", "axis": "x", "at": 0.7}], False), ([{"id": "s", "kind": "shell", "thickness": -0.5}], False)])
+def test_what_is_told_as_exact_is_and_all_else_as_about(api, below, exact):
+    opened = {"id": "open", "kind": "delete", "pick": {"faces": {"facing": "+y"}}}
+    build = api.new(part({**BOX, "segments": [3, 1, 2]}, opened, SOFT, *below))
+    told = build["parts"][0]
+    assert told["smooth_exact"] is exact
+    came = []
+    for level in (1, 2, 3):
+        build = api.change(build, {"op": "replace", "path": "/parts/0/steps/2/levels", "value": level})
+        came.append(build["parts"][0]["faces"] == round(told["smooth_corners"] * 4 ** (level - 1) * told["smooth_times"]))
+    assert all(came) or not exact
+    assert not all(came) or below[0]["kind"] != "shell"  # whose walls double where faces are four times as many
+
+
 def test_an_obj_that_goes_alone_names_no_other_file(api):
     build = api.new(part(BOX))
     text = api.http.get(f"/api/builds/{build['id']}/export?format=obj").get_data(as_text=True)

@@ -120,6 +120,7 @@ class PartStatus(Told):
     smooth_faces: int = Field(description="faces above the smooth surface, or of the surface where there is none")
     smooth_corners: int = Field(description="corners of those: each becomes a face, then four for each level more")
     smooth_times: float = Field(description="how many times as many faces the steps below the smooth surface make of it")
+    smooth_exact: bool = Field(description="whether they make as many times as many at every level, as whole copies do")
     cage_end: int
     key: str
     error: str | None = Field(default=None, description="why a linked copy cannot be had")

@@ -250,10 +250,19 @@ def _smoothed(evaluation: Evaluation) -> dict[str, Any]:
                if evaluation.results[i].step.kind == "subdivision"), None)
     last = evaluation.surface.mesh.topology
     if at is None:
-        return {"smooth_faces": last.face_count, "smooth_corners": last.corner_count, "smooth_times": 1.0}
+        return {"smooth_faces": last.face_count, "smooth_corners": last.corner_count, "smooth_times": 1.0,
+                "smooth_exact": True}
     above, made = evaluation.after(at).mesh.topology, evaluation.after(at + 1).mesh.topology
     return {"smooth_faces": above.face_count, "smooth_corners": above.corner_count,
-            "smooth_times": last.face_count / max(made.face_count, 1)}
+            "smooth_times": last.face_count / max(made.face_count, 1),
+            "smooth_exact": last.face_count % max(made.face_count, 1) == 0 and all(
+                _copies_whole(r.step) for r in evaluation.results[at + 1:] if r.step.enabled and r.error is None)}
+
+
+def _copies_whole(step: Any) -> bool:
+    """Whether a step makes whole copies of whatever it finds: of other levels, what cuts or closes borders makes other
+    numbers."""
+    return (step.kind == "array" and step.pick is None) or (step.kind == "mirror" and not step.clip)
 
 
 #: long thin faces spoil what is smoothed or shaded round; where they are flat they are what was meant

@@ -57,16 +57,17 @@ function SmoothSurface({ part, status }: { readonly part: Part; readonly status:
         {LEVELS.map((l) => {
           const faces = facesAt(status, l);
           const here = on && level === l;
+          const told = `${here ? counted(status.faces) : status.smooth_exact ? counted(faces) : `≈ ${counted(Number(faces.toPrecision(2)))}`} faces`;
           const button = (
             <Button key={l} role="radio" aria-checked={here} className={here ? "on" : ""} disabled={faces > MOST_FACES} onClick={l <= FREE_LEVELS ? () => void smooth(part, l) : () => undefined}>
               level {l}
-              <small>{counted(faces)} faces</small>
+              <small>{told}</small>
             </Button>
           );
           return l <= FREE_LEVELS || here ? (
             button
           ) : (
-            <Popconfirm key={l} title={`Level ${l} draws ${counted(faces)} faces.`} description="Past level 3 a view seldom shows more. Draw it all the same?" okText={`Draw level ${l}`} disabled={faces > MOST_FACES} onConfirm={() => smooth(part, l)}>
+            <Popconfirm key={l} title={`Level ${l} draws ${told}.`} description="Past level 3 a view seldom shows more. Draw it all the same?" okText={`Draw level ${l}`} disabled={faces > MOST_FACES} onConfirm={() => smooth(part, l)}>
               {button}
             </Popconfirm>
           );
