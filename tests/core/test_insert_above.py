@@ -64,3 +64,28 @@ def test_an_extrude_keeps_all_of_its_face_under_a_loop_put_in_above(middle):
             for values in ({"at": [0.2]}, {"count": 2}):
                 later, found = _found(stored, {"id": "early", "kind": "insert_loop", **values, "through": by_hand(mesh, "edges", [int(edge)])["edges"]})
                 assert _area(later, found) == pytest.approx(_area(above, np.array([face])), rel=1e-9)
+
+
+@pytest.mark.parametrize("kind", ["inset", "extrude"])
+@pytest.mark.parametrize("facing", ["-z", "+y"])
+def test_corners_of_insets_side_by_side_are_not_taken_for_each_other(kind, facing):
+    """Several corners stand for one vertex of the form; which is which is told by the ids of faces, and a loop changes those."""
+    form = {"id": "form", "kind": "box", "size": [4, 3, 2], "segments": [3, 2, 2]}
+    inset = {"id": "i", "kind": kind, "as": "each", **({"width": 0.03} if kind == "inset" else {"depth": 0.2}), "pick": {"faces": {"facing": facing}}}
+    mesh, above = _mesh(form), _mesh(form, inset)
+    new = np.arange(mesh.topology.vertex_count, above.topology.vertex_count)
+    edges = np.flatnonzero(np.isin(above.topology.edges, new).all(axis=1))
+    wrong = []
+    for on, elements in (("vertices", new), ("edges", edges)):
+        stored = _stored(form, inset, *({"id": f"p{e}", "kind": "transform", "translate": [0, 0, 0], "pick": by_hand(above, on, [int(e)])}
+                                        for e in elements))
+        for through in range(0, mesh.topology.edge_count, 5):
+            early = {"id": "early", "kind": "insert_loop", "at": [0.2], "through": by_hand(mesh, "edges", [through])["edges"]}
+            results = Evaluator().run(document(stored[0], early, *stored[1:]).parts[0], "m").results
+            for e, result in zip(elements, results[3:], strict=True):
+                there, later = corners_of(above, on, np.array([e]))[0], result.state.mesh
+                every = np.array([c.mean(0) for c in corners_of(later, on, np.arange(len(later.points) if on == "vertices" else later.topology.edge_count))])
+                stands = np.flatnonzero(abs(every - there.mean(0)).max(axis=1) < 1e-9)
+                if stands.size == 1 and result.missing == 0 and result.again is None and stands[0] not in result.state.picked.elements:
+                    wrong.append((on, through, int(e)))
+    assert wrong == []
