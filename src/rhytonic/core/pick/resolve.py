@@ -163,7 +163,8 @@ class _Search:
         if since and rule.meant is not None:
             other = _Search(self.mesh, self.history)
             exchanged, more = other.by_ids_alone(kind, rule, None if trusted else since, since)
-            if not np.array_equal(exchanged, found) and not self.stands(kind, found, rule.meant):
+            whole = exchanged.size + other.missing >= found.size + self.missing - before  # none falls onto another
+            if whole and not np.array_equal(exchanged, found) and not self.stands(kind, found, rule.meant):
                 found, several, self.missing = exchanged, more, before + other.missing
                 if written is None:
                     self.named, self.written = other.named, other.written
