@@ -182,31 +182,6 @@ def _meet(one: Ids, two: Ids) -> bool:
     return bool((many[np.minimum(np.searchsorted(many, few), many.size - 1)] == few).any())
 
 
-def standing_for(history: History, domain: Domain, ids: Ids, names: Names, since: LeftOut) -> Ids:
-    """The ids by which elements go now that went by ``ids`` before the steps ``since`` came in; same shape.
-
-    Copies of a shared vertex are told apart by the rank of their faces' ids. A step that comes in gives the faces other
-    ids, so that the ranks may turn round, and an id that is still there is a sibling's. Only such ids are exchanged: those
-    of live elements that went by another name then, where one other live element went by this one.
-    """
-    if not since or not ids.size:
-        return ids
-    then = world(history, since).of(domain)
-    told = np.unique(ids)
-    told = told[names.find(domain, told) >= 0]
-    heirs, whose = then.only_heirs(told, np.arange(told.size))
-    single = np.bincount(whose, minlength=told.size)[whose] == 1
-    heirs, whose = heirs[single], whose[single]
-    # the one that has the name now went by another
-    other = (names.find(domain, heirs) >= 0) & (heirs != told[whose]) & np.isin(told[whose], then.new)
-    old, new = told[whose[other]], heirs[other]
-    if not old.size:
-        return ids
-    order = np.argsort(old)
-    at = np.minimum(np.searchsorted(old[order], ids), old.size - 1)
-    return np.where(old[order][at] == ids, new[order][at], ids)
-
-
 @dataclass(frozen=True)
 class Found:
     """Live elements that ids name, each once and ascending.

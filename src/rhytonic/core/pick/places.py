@@ -14,7 +14,7 @@ from ..mesh.geometry import Floats, lengths, unit
 from ..mesh.mesh import Mesh
 from ..mesh.names import Ids
 from ..mesh.topology import Bools, Ints
-from . import rules
+from . import rules, siblings
 from .convert import Kind
 from .depth import about, depth
 
@@ -41,10 +41,20 @@ def places_of(mesh: Mesh, history: History, kind: Kind, elements: Ints) -> list[
         rest = found.rest[corners]
         if not np.isfinite(rest).all():
             return None
-        points = [(round(float(x), 5), round(float(y), 5), round(float(z), 5)) for x, y, z in rest[:1000]]
-        x, y, z = (round(float(v), 5) for v in now[corners].mean(axis=0))
-        out.append(rules.Place(by=maker, role=role, points=points, at=(x, y, z)))
-    return out
+        points = [_rounded(p) for p in rest[:1000]]
+        out.append(rules.Place(by=maker, role=role, points=points, at=_rounded(now[corners].mean(axis=0))))
+    if kind == "faces":
+        return out
+    about_them = siblings.around(mesh, found, kind, elements)
+    if not np.isfinite(about_them).all():
+        return out
+    return [place.model_copy(update={"around": _rounded(at), "faces": mark})
+            for place, at, mark in zip(out, about_them, siblings.marks(mesh, kind, elements), strict=True)]
+
+
+def _rounded(place: Floats) -> rules.Place3:
+    x, y, z = (round(float(v), 5) for v in place)
+    return x, y, z
 
 
 def _told(mesh: Mesh, history: History, o: Origins, kind: Kind, elements: Ints) -> tuple[list[Ints], list[str], list[str]]:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
@@ -14,9 +14,9 @@ from ..lineage.history import NO_PAIRS, History, ids_in, pair_keys
 from ..mesh.mesh import Mesh
 from ..mesh.names import Ids, from_hex
 from ..mesh.topology import Bools, Ints, Topology
-from . import by_place, by_shape, convert, rules, runs
+from . import by_place, by_shape, convert, rules, runs, siblings
 from .meaning import meant_by, split_up, told_by
-from .places import at_places, first_ends, places_of
+from .places import at_places, first_ends
 from .rules import Pick, Rule
 
 Kind = Literal["faces", "edges", "vertices"]
@@ -158,16 +158,9 @@ class _Search:
         trusted = rule.meant is None or self.trusted(rule.meant)
         # with other whole numbers above, what it meant decides: which steps came in since is known from it
         since = None if rule.meant is None else self.since(rule.meant)
-        written = self.written
         found, several = self.by_ids_alone(kind, rule, None if trusted else since)
-        if since and rule.meant is not None:
-            other = _Search(self.mesh, self.history)
-            exchanged, more = other.by_ids_alone(kind, rule, None if trusted else since, since)
-            whole = exchanged.size + other.missing >= found.size + self.missing - before  # none falls onto another
-            if whole and not np.array_equal(exchanged, found) and not self.stands(kind, found, rule.meant):
-                found, several, self.missing = exchanged, more, before + other.missing
-                if written is None:
-                    self.named, self.written = other.named, other.written
+        if kind != "faces" and rule.meant is not None and rule.meant.places is not None:
+            found = self.as_meant(kind, found, rule.meant.places)
         if rule.meant is None:
             return found
         if trusted and self.missing == before:
@@ -188,15 +181,16 @@ class _Search:
             return meant
         return found
 
-    def stands(self, kind: Kind, found: Ints, meant: rules.Meant) -> bool:
-        """Whether elements are where what was meant was, each one, to the digits that are kept."""
-        now = None if meant.places is None or len(meant.places) != found.size else places_of(
-            self.mesh, self.history, kind, found)
-        if now is None or meant.places is None:
-            return False
-        then, here = np.array([p.at for p in meant.places]), np.array([p.at for p in now])
-        apart = np.abs(then[:, None] - here).max(axis=2)
-        return bool((apart.min(axis=0) < 2e-5).all() and (apart.min(axis=1) < 2e-5).all())
+    def as_meant(self, kind: Kind, found: Ints, places: Sequence[rules.Place]) -> Ints:
+        """What elements found by their ids stand for, with the ends of edges told alike."""
+        meant = siblings.as_meant(self.mesh, self.history, kind, found, places)
+        if meant is found:
+            return found
+        if kind == "edges":
+            self.named, self.written = (
+                None if told is None else siblings.told_alike(self.mesh, self.history, told, found, meant)
+                for told in (self.named, self.written))
+        return np.unique(meant)
 
     def tell_first(self, rule: rules.Ids, edges: Ints) -> None:
         """Which ends the ids of a single edge told first, now that it was found by its place."""
@@ -233,16 +227,13 @@ class _Search:
                 return np.zeros(0, np.int64), 0
         return at_places(self.mesh, self.history, kind, meant.places or (), near)
 
-    def by_ids_alone(self, kind: Kind, rule: rules.Ids, since: tuple[int, ...] | None,
-                     came_in: tuple[int, ...] = ()) -> tuple[Ints, bool]:
-        """What ids find, and whether one of them is several by now that need not lie where it did, as halves do. Names that
-        went from one to another through the steps ``came_in`` are what they were."""
+    def by_ids_alone(self, kind: Kind, rule: rules.Ids, since: tuple[int, ...] | None) -> tuple[Ints, bool]:
+        """What ids find, and whether one of them is several by now that need not lie where it did, as halves do."""
         if kind == "edges":
             pairs = [i.split("-") if isinstance(i, str) else list(i) for i in rule.ids]
             if any(len(p) != 2 for p in pairs):
                 raise BadPick("an edge is named by its two vertex ids, as 'id-id' or ['id', 'id']", "pick")
             told = from_hex([end for p in pairs for end in p]).reshape(-1, 2)
-            told = recall.standing_for(self.history, "vertex", told, self.mesh.names, came_in)
             ends = np.sort(told)
             ids = ends[once := np.unique(pair_keys(ends), return_index=True)[1]]
             live = recall.find_edges(self.history, self.mesh.topology, self.mesh.names, ids, since)
@@ -252,8 +243,7 @@ class _Search:
         if any(not isinstance(i, str) or "-" in i for i in rule.ids):
             raise BadPick(f"{kind} are named by one id each", "pick")
         domain: Literal["face", "vertex"] = "face" if kind == "faces" else "vertex"
-        ids = recall.standing_for(self.history, domain, from_hex([str(i) for i in rule.ids]), self.mesh.names, came_in)
-        ids = np.unique(ids)
+        ids = np.unique(from_hex([str(i) for i in rule.ids]))
         found = recall.find(self.history, domain, ids, self.mesh.names, since)
         self.missing += found.missing
         return found.elements, found.several or (kind == "vertices" and found.elements.size > ids.size)

@@ -22,12 +22,18 @@ Place3 = tuple[Fraction, Fraction, Fraction]
 
 class Place(Strict):
     """Where one element comes from: the step that made it, and its corners as fractions of the base form's box; ``at`` is
-    its middle as fractions of the box of all that stood there, which tells apart what comes from one place."""
+    its middle as fractions of the box of all that stood there, which tells apart what comes from one place.
+
+    Of vertices and edges, ``faces`` is one id for all faces they lay at, and ``around`` where those came from, which tell
+    apart what one step made of one place (``siblings.py``).
+    """
 
     by: str
     role: str = ""
     points: Annotated[list[Place3], Field(min_length=1, max_length=1000)]
     at: Place3
+    around: Place3 | None = None
+    faces: HexId | None = None
 
 
 class Meant(Strict):
