@@ -31,4 +31,4 @@ def long_faces(mesh: Mesh, limits: Limits) -> Ints:
         return out
 
     width = extent(across)
-    return np.flatnonzero((width > 1e-9 * longest) & (extent(along) > limits.long * width * (1 + 1e-9)))
+    return np.flatnonzero((width > 1e-9 * longest) & (extent(along) / limits.long > width * (1 + 1e-9)))
