@@ -11,7 +11,7 @@ from rhytonic.core.files.writing.gltf import write_glb
 from rhytonic.core.files.writing.obj import write_obj
 from rhytonic.core.recipe.built import build
 from rhytonic.core.recipe.document import load
-from rhytonic.core.size.clearance import clearance_among
+from rhytonic.core.size.clearance.room_to_move import clearance_among
 
 from .clock import Row, turn_by_turn
 

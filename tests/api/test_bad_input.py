@@ -7,7 +7,7 @@ import zlib
 import pytest
 from PIL import Image
 
-from rhytonic.core.picture.read import LARGEST_BYTES
+from rhytonic.core.picture.decode import LARGEST_BYTES
 from tests.api.conftest import BOX, part, png
 
 

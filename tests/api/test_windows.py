@@ -10,8 +10,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from rhytonic.store import undoing
+from rhytonic.store.json_patch import apply
 from rhytonic.store.models import ChangeRow
-from rhytonic.store.patches import apply
 from tests.api.conftest import BOX, Api, part
 
 

@@ -6,7 +6,7 @@ from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
 from rhytonic.core.errors import InvalidDocument, StepError
-from rhytonic.core.handover.model import leaving
+from rhytonic.core.handover.to_model import leaving
 from rhytonic.core.inspect.report import report
 from rhytonic.core.mesh.measure import measure
 from rhytonic.core.recipe.built import build

@@ -12,10 +12,10 @@ from rhytonic.core.brief.tracing import Tracing
 from rhytonic.core.fit.boards import fit
 from rhytonic.core.inspect.report import report
 from rhytonic.core.mesh.measure import measure
-from rhytonic.core.picture.read import decode
+from rhytonic.core.picture.decode import decode
 from rhytonic.core.picture.trace import to_rings, trace
 from rhytonic.core.recipe.built import build
-from rhytonic.core.recipe.convert import in_unit
+from rhytonic.core.recipe.change_unit import in_unit
 from rhytonic.core.recipe.document import dump, load, read_document
 from rhytonic.core.recipe.evaluate import Evaluator
 from rhytonic.core.size.judge import judge

@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 
 from rhytonic.core.inspect.findings import INSPECTIONS, inspect, inspect_surface
-from rhytonic.core.inspect.limits import DEFAULT, Limits
+from rhytonic.core.inspect.thresholds import DEFAULT, Limits
 from rhytonic.core.mesh.names import hex_of
 from rhytonic.core.mesh.topology import Topology
 from rhytonic.core.recipe.evaluate import Evaluator

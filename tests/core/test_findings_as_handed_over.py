@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from rhytonic.cli.__main__ import main
 from rhytonic.core.inspect.apart_at_mirror import apart_at_mirrors
 from rhytonic.core.inspect.findings import as_handed_over, inspect, inspect_surface
-from rhytonic.core.inspect.limits import DEFAULT
+from rhytonic.core.inspect.thresholds import DEFAULT
 from tests.helpers import box, evaluate, facing, mesh_of
 
 CUBE = box((2, 2, 2), (2, 2, 2))

@@ -1,7 +1,7 @@
 import numpy as np
 import pytest
 
-from rhytonic.core.construct.quad_grid import QuadGrid
+from rhytonic.core.construct.caps.quad_grid import QuadGrid
 from rhytonic.core.errors import InvalidDocument, StepError
 from rhytonic.core.mesh.measure import measure
 from tests.helpers import assert_sound, box, mesh_of

@@ -12,12 +12,12 @@ from rhytonic.core.files.limits import BadModel
 from rhytonic.core.files.model import Model, Move, Node, Shape
 from rhytonic.core.files.read import read_model
 from rhytonic.core.files.writing.gltf import write_glb
-from rhytonic.core.handover.model import leaving, model_of
+from rhytonic.core.handover.from_model import guess, taken
 from rhytonic.core.handover.piece import CannotKeep, piece_of
-from rhytonic.core.handover.taking import guess, taken
 from rhytonic.core.handover.thumbnail import thumbnail
+from rhytonic.core.handover.to_model import leaving, model_of
 from rhytonic.core.recipe.built import build
-from rhytonic.core.recipe.convert import in_unit
+from rhytonic.core.recipe.change_unit import in_unit
 from rhytonic.core.recipe.document import dump, read_document
 from tests.helpers import box, mesh_of, together
 

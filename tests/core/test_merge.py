@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from rhytonic.core.recipe.merge import Conflict, merge
+from rhytonic.core.recipe.three_way import Conflict, merge
 
 BUILD = {"name": "Quay", "parts": [{"id": "a", "name": "Post", "steps": [{"id": "s1", "kind": "box", "size": [1, 2, 3]}, {"id": "s2", "kind": "flip"}]},
                                    {"id": "b", "name": "Rail", "steps": [{"id": "s1", "kind": "plane"}]}]}

@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 
 from rhytonic.core.errors import StepError
 from rhytonic.core.files import limits
-from rhytonic.core.files.beside import Beside
+from rhytonic.core.files.companions import Beside
 from rhytonic.core.files.limits import BadModel
 from rhytonic.core.files.model import Model, Node, Shape
 from rhytonic.core.files.read import format_of, read_model
@@ -20,7 +20,7 @@ from rhytonic.core.files.writing.gltf import write_glb, write_gltf
 from rhytonic.core.files.writing.obj import write_obj
 from rhytonic.core.files.writing.ply import write_ply
 from rhytonic.core.files.writing.stl import write_stl
-from rhytonic.core.handover.model import model_of
+from rhytonic.core.handover.to_model import model_of
 from rhytonic.core.mesh.measure import measure
 from rhytonic.core.mesh.mesh import Mesh
 from rhytonic.core.recipe.built import build

@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from rhytonic.core.construct.neighbours import neighbour_means
+from rhytonic.core.construct.relaxing.neighbours import neighbour_means
 from rhytonic.core.errors import InvalidDocument, StepError
 from rhytonic.core.mesh.measure import measure
 from tests.helpers import assert_sound, box, mesh_of

@@ -8,8 +8,8 @@ from hypothesis import strategies as st
 from rhytonic.core.mesh.geometry import rotation
 from rhytonic.core.mesh.triangulate import triangulate
 from rhytonic.core.recipe.place import IDENTITY, Frame
-from rhytonic.core.size.nearest import BoxTree, nearest, nearest_pair
-from rhytonic.core.size.neighbour import NothingBeside, beside
+from rhytonic.core.size.clearance.nearest import BoxTree, nearest, nearest_pair
+from rhytonic.core.size.clearance.neighbour import NothingBeside, beside
 from tests.helpers import box, mesh_of
 
 BALL = {"id": "s", "kind": "sphere", "radius": 1, "sides": 9, "rings": 5}

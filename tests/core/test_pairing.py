@@ -7,10 +7,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from rhytonic.core.construct.cap_loops import closed_loops, flat_faces, open_half_edges
-from rhytonic.core.construct.corner_patch import corner_patch
-from rhytonic.core.construct.pairing import match, parameters, rotation
-from rhytonic.core.construct.profile import arc_points
+from rhytonic.core.construct.bevel.corner_patch import corner_patch
+from rhytonic.core.construct.bevel.profile import arc_points
+from rhytonic.core.construct.caps.open_loops import closed_loops, flat_faces, open_half_edges
+from rhytonic.core.construct.pairing.pair import match, parameters, rotation
 
 
 def ring(n, radius=1.0, turn=0.0):

@@ -8,7 +8,7 @@ import shapely
 from PIL import Image, ImageDraw
 
 from rhytonic.core.brief.tracing import Stroke, Tracing
-from rhytonic.core.picture.read import BadPicture, decode, judge
+from rhytonic.core.picture.decode import BadPicture, decode, judge
 from rhytonic.core.picture.trace import EMPTY, paint, to_rings, trace
 from tests.helpers import png
 

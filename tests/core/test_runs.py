@@ -3,7 +3,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from rhytonic.core.construct import rings
+from rhytonic.core.construct.rings import rings
 from rhytonic.core.errors import BadPick, NotManifold, PickFoundNothing
 from rhytonic.core.pick import runs
 from tests.core import labelled_runs

@@ -13,7 +13,7 @@ from pathlib import Path
 
 import pytest
 
-from rhytonic.core.files import apart
+from rhytonic.core.files import sandbox as apart
 from rhytonic.core.files.limits import BadModel
 
 ROOT = Path(__file__).parents[2]

@@ -19,7 +19,7 @@ from hypothesis import strategies as st
 from scipy.spatial.transform import Rotation
 
 from rhytonic.core.compiled import NEW_POINTS, POINTS, compiled
-from rhytonic.core.construct.enclosed import Enclosed
+from rhytonic.core.construct.relaxing.volume import Enclosed
 from rhytonic.core.mesh.crossing import crossing_faces, surely_apart
 from rhytonic.core.mesh.geometry import area_vectors, cross, lengths, shortest_offsets, unit
 from rhytonic.core.mesh.mesh import Mesh

@@ -9,7 +9,7 @@ import pytest
 import trimesh
 
 from rhytonic.core.files.write import write_model
-from rhytonic.core.handover.model import model_of
+from rhytonic.core.handover.to_model import model_of
 from rhytonic.core.mesh.measure import measure
 from rhytonic.core.recipe.built import build
 from rhytonic.demo import lantern

@@ -15,7 +15,7 @@ from rhytonic.core.mesh.triangulate import triangulate
 from rhytonic.core.recipe.built import build
 from rhytonic.core.recipe.document import load
 from rhytonic.core.recipe.evaluate import Evaluator
-from rhytonic.core.size.clearance import clearance_among
+from rhytonic.core.size.clearance.room_to_move import clearance_among
 from tests.helpers import box
 
 SAMPLES = 700

@@ -11,7 +11,7 @@ import trimesh
 from pxr import Gf, Usd, UsdGeom, UsdValidation
 
 from rhytonic.core.files.write import WRITERS, write_model
-from rhytonic.core.handover.model import leaving, model_of
+from rhytonic.core.handover.to_model import leaving, model_of
 from rhytonic.core.mesh.measure import measure
 from rhytonic.core.recipe.built import build
 from tests.helpers import box, together

@@ -9,8 +9,8 @@ import shapely
 from hypothesis import given
 from hypothesis import strategies as st
 
-from rhytonic.core.construct.mean_value import in_corners
-from rhytonic.core.construct.simple_polygons import simple_polygons
+from rhytonic.core.construct.boolean.mean_value import in_corners
+from rhytonic.core.construct.caps.simple_polygons import simple_polygons
 from rhytonic.core.mesh.mesh import Mesh
 from rhytonic.core.mesh.topology import Topology
 

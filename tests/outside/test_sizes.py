@@ -13,9 +13,9 @@ from scipy.optimize import minimize
 from rhytonic.core.brief.size import Driver, Size
 from rhytonic.core.recipe.document import read_document
 from rhytonic.core.recipe.evaluate import Evaluator
+from rhytonic.core.size.clearance.nearest import nearest_pair
 from rhytonic.core.size.drive import NotReached, drive
 from rhytonic.core.size.judge import judge
-from rhytonic.core.size.nearest import nearest_pair
 from rhytonic.core.size.scene import Scene
 
 DRIVER = TypeAdapter(Driver)

@@ -8,7 +8,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from PIL import Image, ImageDraw
 
-from rhytonic.core.picture.read import BadPicture, decode
+from rhytonic.core.picture.decode import BadPicture, decode
 from rhytonic.core.picture.straighten import distorted, homography, straighten, through, undistorted
 from tests.helpers import png
 

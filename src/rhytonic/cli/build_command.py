@@ -8,11 +8,11 @@ import sys
 from pathlib import Path
 
 from ..core.errors import InvalidFile, RhytonicError
-from ..core.files.beside import Beside
+from ..core.files.companions import Beside
 from ..core.files.json_text import LARGEST_FILE
 from ..core.files.write import WRITERS, CannotWrite, write_model, write_whole
 from ..core.handover.curves import DRAWINGS, drawing_of
-from ..core.handover.model import leaving, model_of
+from ..core.handover.to_model import leaving, model_of
 from ..core.inspect.report import report
 from ..core.recipe.built import build
 from ..core.recipe.document import load

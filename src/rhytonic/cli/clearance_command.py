@@ -8,11 +8,11 @@ import sys
 from pathlib import Path
 
 from ..core.errors import RhytonicError
-from ..core.files.beside import Beside
+from ..core.files.companions import Beside
 from ..core.recipe.built import build
 from ..core.recipe.document import load
 from ..core.recipe.evaluate import Evaluator
-from ..core.size.clearance import clearance_among
+from ..core.size.clearance.room_to_move import clearance_among
 from ..core.units import METRES
 from .build_command import read_file
 

@@ -8,8 +8,8 @@ import sys
 from pathlib import Path
 
 from ..core.errors import RhytonicError
-from ..core.files.apart import read_drawing_apart
 from ..core.files.drawing import LARGEST_DRAWING
+from ..core.files.sandbox import read_drawing_apart
 from ..core.files.write import CannotWrite, write_whole
 from ..core.handover.curves import recipe_of
 from ..core.recipe.document import load

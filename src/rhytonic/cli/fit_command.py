@@ -13,13 +13,13 @@ from ..core.brief.board import Board
 from ..core.brief.tracing import Outline, Tracing
 from ..core.brief.views import VIEWS
 from ..core.errors import InvalidFile, RhytonicError
-from ..core.files.beside import Beside
+from ..core.files.companions import Beside
 from ..core.files.write import CannotWrite, write_whole
 from ..core.fit.boards import outline_of
 from ..core.fit.compare import compare, corner_count
 from ..core.fit.draw import overlay
 from ..core.fit.outline import outline
-from ..core.picture.read import LARGEST_BYTES, decode
+from ..core.picture.decode import LARGEST_BYTES, decode
 from ..core.picture.trace import TRACED_SIDE, to_rings, trace
 from ..core.recipe.built import build
 from ..core.recipe.document import load

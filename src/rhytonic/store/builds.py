@@ -14,8 +14,8 @@ from sqlalchemy.orm import Session
 from ..core.recipe.document import Document, dump, read_document, with_sent_out
 from . import undoing
 from .errors import BadPatch, NotThere, Stale
+from .json_patch import OPERATIONS, apply, difference
 from .models import BuildRow, ChangeRow
-from .patches import OPERATIONS, apply, difference
 
 #: characters of a build as JSON
 LARGEST_BUILD = 64 * 1024 * 1024

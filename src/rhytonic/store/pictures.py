@@ -8,7 +8,7 @@ from sqlalchemy import select
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session, undefer
 
-from ..core.picture.read import judge
+from ..core.picture.decode import judge
 from .errors import NotThere
 from .models import PictureRow
 

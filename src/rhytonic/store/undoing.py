@@ -16,10 +16,10 @@ from sqlalchemy.orm import Session
 
 from ..core.errors import InvalidDocument
 from ..core.recipe.document import read_document
-from ..core.recipe.merge import Conflict, merge
+from ..core.recipe.three_way import Conflict, merge
 from .errors import ChangedElsewhere, NothingToUndo
+from .json_patch import apply, difference
 from .models import BuildRow, ChangeRow
-from .patches import apply, difference
 
 #: a window that was not closed as it should counts as closed after this long
 _FORGOTTEN = timedelta(hours=12)

@@ -14,7 +14,7 @@ from sqlalchemy.orm import Session
 from ..core.files.write import MEDIA_TYPES, model_files
 from ..core.handover.curves import MEDIA_TYPES as DRAWING_TYPES
 from ..core.handover.curves import drawing_of
-from ..core.handover.model import leaving, model_of
+from ..core.handover.to_model import leaving, model_of
 from ..core.recipe.built import build as build_parts
 from ..store import builds
 from ..store.errors import Stale

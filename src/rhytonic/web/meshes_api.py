@@ -10,8 +10,8 @@ from flask import Response, request
 from pydantic import ValidationError
 
 from ..core.errors import Cancelled, StepError
-from ..core.inspect.limits import Limits
 from ..core.inspect.smoothing import advice
+from ..core.inspect.thresholds import Limits
 from ..core.params import to_metres
 from ..core.pick.extent import Extent, extent
 from ..core.pick.resolve import resolve

@@ -6,12 +6,12 @@ from typing import Any
 
 from flask import Response, request
 
-from ..core.files.apart import read_drawing_apart, read_model_apart
 from ..core.files.drawing import LARGEST_DRAWING
 from ..core.files.limits import BadModel
 from ..core.files.read import format_of
+from ..core.files.sandbox import read_drawing_apart, read_model_apart
 from ..core.handover.curves import recipe_of
-from ..core.handover.taking import guess, taken
+from ..core.handover.from_model import guess, taken
 from ..store import model_files
 from .blueprint import blueprint
 from .builds_api import room

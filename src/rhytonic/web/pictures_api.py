@@ -8,7 +8,7 @@ import numpy as np
 import shapely
 from flask import Response, request
 
-from ..core.picture import read
+from ..core.picture import decode as read
 from ..core.picture.coverage import background_of
 from ..core.picture.straighten import Straight, straighten
 from ..core.picture.trace import to_rings, trace

@@ -7,7 +7,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from ..core.inspect.limits import DOUBLED, THIN
+from ..core.inspect.thresholds import DOUBLED, THIN
 from ..core.pick.rules import Pick
 from ..core.recipe.document import Document
 from ..core.units import Unit

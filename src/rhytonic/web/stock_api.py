@@ -9,7 +9,7 @@ from flask import Response
 from ..core.handover.piece import piece_of
 from ..core.handover.thumbnail import thumbnail
 from ..core.recipe.built import build
-from ..core.recipe.convert import in_unit
+from ..core.recipe.change_unit import in_unit
 from ..core.recipe.document import dump
 from ..store import stock
 from .blueprint import blueprint

@@ -14,8 +14,8 @@ from ..core.recipe.built import build as build_parts
 from ..core.recipe.part import Group, Part
 from ..core.recipe.place import placed
 from ..core.size import line_up
-from ..core.size.clearance import clearance_among
-from ..core.size.neighbour import beside
+from ..core.size.clearance.neighbour import beside
+from ..core.size.clearance.room_to_move import clearance_among
 from ..core.units import METRES
 from . import packets
 from .blueprint import blueprint

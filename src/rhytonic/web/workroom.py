@@ -14,14 +14,14 @@ from typing import Any
 import numpy as np
 
 from ..core.errors import StepError, UnknownName
-from ..core.files.apart import read_model_apart
 from ..core.files.limits import BadModel
 from ..core.files.model import Model
+from ..core.files.sandbox import read_model_apart
 from ..core.inspect.apart_at_mirror import apart_at_mirrors
 from ..core.inspect.findings import as_handed_over, inspect, inspect_surface
-from ..core.inspect.limits import Limits
+from ..core.inspect.thresholds import Limits
 from ..core.mesh.mesh import Floats
-from ..core.picture.read import Picture, decode
+from ..core.picture.decode import Picture, decode
 from ..core.picture.trace import TRACED_SIDE
 from ..core.recipe.cache import DEFAULT_BUDGET, Budget, Cache
 from ..core.recipe.document import Document, read_document

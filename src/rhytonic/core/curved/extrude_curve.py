@@ -9,9 +9,9 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field, model_validator
 
-from ..construct.caps import CapStyle, Closed, added_names, caps_of, closed_by, rows_of
-from ..construct.crossing_outlines import across, crossing_remark
-from ..construct.skinned import Sheet, lengths_on, skinned
+from ..construct.caps.crossing_outlines import across, crossing_remark
+from ..construct.caps.flat import CapStyle, Closed, added_names, caps_of, closed_by, rows_of
+from ..construct.skin.sections import Sheet, lengths_on, skinned
 from ..curve.curve import Curve, Polyline
 from ..curve.nest import nested
 from ..curve.plane import plane_of

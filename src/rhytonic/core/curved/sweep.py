@@ -9,8 +9,8 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
-from ..construct.caps import Closed, caps_of, closed_by
-from ..construct.skinned import Cap, Naming, Sheet, lengths_on, runs_back, skinned
+from ..construct.caps.flat import Closed, caps_of, closed_by
+from ..construct.skin.sections import Cap, Naming, Sheet, lengths_on, runs_back, skinned
 from ..curve.curve import Curve, Polyline
 from ..curve.nest import nested
 from ..curve.section import Section, of_circle, of_curve, of_rectangle

@@ -8,11 +8,11 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field, model_validator
 
-from ..construct.copies import copied, copied_points, copies_of, copy_names, place_copies
-from ..construct.merge import mean_points, merge_points, merge_vertices, near_pairs
+from ..construct.copies.within_mesh import copied, copied_points, copies_of, copy_names, place_copies
+from ..construct.pairing.merge_vertices import mean_points, merge_points, merge_vertices, near_pairs
 from ..curve.curve import Curve
 from ..curve.frames import frames_along, places_at
-from ..curve.pieces import with_copies
+from ..curve.point_edits import with_copies
 from ..errors import BadParameter
 from ..mesh.geometry import about, rotation
 from ..mesh.mesh import Floats, Mesh

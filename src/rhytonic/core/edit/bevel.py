@@ -8,13 +8,13 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
-from ..construct.bevel_faces import add_faces, add_points, moved_edges, pick_layout, strip_corners
-from ..construct.bevel_layout import Layout
-from ..construct.bevel_points import Corners, once, place_points, slid_ends, widest
-from ..construct.corner_patch import corner_patch
+from ..construct.bevel.corner_patch import corner_patch
+from ..construct.bevel.faces import add_faces, add_points, moved_edges, pick_layout, strip_corners
+from ..construct.bevel.layout import Layout
+from ..construct.bevel.points import Corners, once, place_points, slid_ends, widest
+from ..construct.bevel.widest import Watch, doubtful, largest_sound
 from ..construct.held_plane import HoldPlane
 from ..construct.rebuild import Rebuild, with_new
-from ..construct.sound_size import Watch, doubtful, largest_sound
 from ..mesh.geometry import Floats
 from ..mesh.mesh import Mesh
 from ..mesh.topology import Ints, Topology

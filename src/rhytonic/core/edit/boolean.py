@@ -9,15 +9,15 @@ import numpy as np
 from pydantic import Field, model_validator
 from scipy.sparse import csr_array
 
-from ..construct.aligned import aligned, all_points, farthest, nearly_doubled, size_of
-from ..construct.cut_names import Cut, name_cut
-from ..construct.foreign import together
-from ..construct.mean_value import in_corners
-from ..construct.pieces import Keep, Pieces, pieces
+from ..construct.boolean.align import aligned, all_points, farthest, nearly_doubled, size_of
+from ..construct.boolean.check import holds_what_it_should, not_closed
+from ..construct.boolean.cut_names import Cut, name_cut
+from ..construct.boolean.mean_value import in_corners
+from ..construct.boolean.polygons import Keep, Pieces, pieces
+from ..construct.boolean.solids import Operation, Solid, Solids, can_be_told, combine, solid
+from ..construct.copies.foreign import together
 from ..construct.rebuild import Rebuild, with_new
-from ..construct.solid import Operation, Solid, Solids, can_be_told, combine, solid
-from ..construct.solid_result import holds_what_it_should, not_closed
-from ..construct.turned import turned_corners
+from ..construct.reverse_faces import turned_corners
 from ..errors import StepError
 from ..lineage.history import Renaming
 from ..mesh.mesh import Floats, Mesh

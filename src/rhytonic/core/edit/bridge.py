@@ -10,7 +10,7 @@ from pydantic import Field
 
 from ..construct.chains import Chain, border_chains, region_outlines
 from ..construct.held_plane import HoldPlane
-from ..construct.pairing import match
+from ..construct.pairing.pair import match
 from ..construct.rebuild import Parent, Rebuild, with_new
 from ..errors import StepError
 from ..mesh.geometry import Floats

@@ -9,7 +9,7 @@ import numpy as np
 from pydantic import Field
 
 from ..construct.rebuild import with_new
-from ..construct.split import EdgePoints, Split, add_pieces, edge_sources, split
+from ..construct.split.faces import EdgePoints, Split, add_pieces, edge_sources, split
 from ..construct.spread import is_lower
 from ..errors import BadParameter, StepError
 from ..mesh.mesh import Floats, Mesh

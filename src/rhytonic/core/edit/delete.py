@@ -8,7 +8,7 @@ import numpy as np
 
 from ..construct.keep_faces import keep_faces
 from ..curve.curve import Curve
-from ..curve.pieces import without_points
+from ..curve.point_edits import without_points
 from ..errors import StepError
 from ..mesh.mesh import Floats, Mesh
 from ..pick.convert import touching

@@ -7,9 +7,9 @@ from typing import Literal
 import numpy as np
 from pydantic import model_validator
 
-from ..construct.copies import copied_points, copies_of
+from ..construct.copies.within_mesh import copied_points, copies_of
 from ..curve.curve import Curve
-from ..curve.pieces import with_copies
+from ..curve.point_edits import with_copies
 from ..errors import StepError
 from ..mesh.geometry import rotation
 from ..mesh.mesh import Floats, Mesh

@@ -9,8 +9,8 @@ from pydantic import Field, field_validator
 
 from .. import tolerance
 from ..construct.held_plane import HoldPlane, held_plane, with_images
-from ..construct.raise_regions import Raised, along_plane, assemble, limited, margin_offsets, raise_regions
-from ..construct.regions import Regions
+from ..construct.regions.raised import Raised, along_plane, assemble, limited, margin_offsets, raise_regions
+from ..construct.regions.regions import Regions
 from ..errors import BadParameter
 from ..mesh.geometry import area_vectors, lengths, shortest_offsets, unit
 from ..mesh.mesh import Floats, Mesh

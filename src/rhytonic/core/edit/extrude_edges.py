@@ -9,8 +9,8 @@ import numpy as np
 from pydantic import model_validator
 
 from ..construct.held_plane import HoldPlane
-from ..construct.raise_regions import limited
 from ..construct.rebuild import Rebuild, none, with_new
+from ..construct.regions.raised import limited
 from ..mesh.geometry import cross, shortest_offsets, unit
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.topology import Ints, Topology

@@ -7,11 +7,11 @@ from typing import Literal
 import numpy as np
 from pydantic import Field
 
-from ..construct.add_patches import add_patches, patched_points
-from ..construct.caps import Closed, added_names, caps_of, closed_by, on_line
-from ..construct.crossing_outlines import crossing_remark
-from ..construct.patches import Style, patch
-from ..construct.skinned import lengths_on, skinned
+from ..construct.caps.add_patches import add_patches, patched_points
+from ..construct.caps.crossing_outlines import crossing_remark
+from ..construct.caps.flat import Closed, added_names, caps_of, closed_by, on_line
+from ..construct.caps.patches import Style, patch
+from ..construct.skin.sections import lengths_on, skinned
 from ..curve.curve import Curve
 from ..curve.nest import nested
 from ..curve.plane import plane_of

@@ -6,7 +6,7 @@ from typing import Literal
 
 import numpy as np
 
-from ..construct.turned import turned_corners
+from ..construct.reverse_faces import turned_corners
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.topology import Topology
 from ..pick.resolve import Picked

@@ -9,9 +9,9 @@ import numpy as np
 from pydantic import Field, model_validator
 
 from .. import tolerance
-from ..construct.ring_weights import corner_weights, vertex_weights
-from ..construct.rings import Rings, find_rings
-from ..construct.rings_in_form import first_in_form
+from ..construct.rings.in_form import first_in_form
+from ..construct.rings.rings import Rings, find_rings
+from ..construct.rings.weights import corner_weights, vertex_weights
 from ..construct.spread import even, is_lower
 from ..errors import BadParameter
 from ..mesh.attributes import Sources

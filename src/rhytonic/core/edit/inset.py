@@ -8,7 +8,7 @@ import numpy as np
 from pydantic import Field
 
 from ..construct.held_plane import HoldPlane, held_plane
-from ..construct.raise_regions import Raised, along_plane, assemble, margin_offsets, raise_regions
+from ..construct.regions.raised import Raised, along_plane, assemble, margin_offsets, raise_regions
 from ..errors import BadParameter
 from ..mesh.geometry import area_vectors, lengths, unit
 from ..mesh.mesh import Floats, Mesh

@@ -8,8 +8,8 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
-from ..construct.foreign import together
-from ..construct.merge import mean_points, merge_vertices, near_pairs
+from ..construct.copies.foreign import together
+from ..construct.pairing.merge_vertices import mean_points, merge_vertices, near_pairs
 from ..mesh.mesh import Floats, Mesh
 from ..params import NonNegativeLength, PartName
 from ..pick.resolve import Picked

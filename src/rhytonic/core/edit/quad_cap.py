@@ -6,8 +6,8 @@ from typing import Literal
 
 import numpy as np
 
-from ..construct.add_patches import add_patches, patched_points
-from ..construct.patches import patch
+from ..construct.caps.add_patches import add_patches, patched_points
+from ..construct.caps.patches import patch
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.topology import Topology
 from ..pick.resolve import Picked

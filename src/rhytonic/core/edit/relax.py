@@ -10,10 +10,10 @@ import numpy as np
 from pydantic import Field
 from scipy.sparse import csr_array
 
-from ..construct.enclosed import Enclosed
-from ..construct.held import on_borders_and_creases
 from ..construct.held_plane import HoldPlane
-from ..construct.neighbours import neighbour_means
+from ..construct.relaxing.held import on_borders_and_creases
+from ..construct.relaxing.neighbours import neighbour_means
+from ..construct.relaxing.volume import Enclosed
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.patch import TopologyPatch, faces_at, patch_of
 from ..mesh.topology import Ints

@@ -7,15 +7,15 @@ from typing import Literal
 
 import numpy as np
 
-from ..construct.bevel_faces import add_faces, add_points, moved_edges, pick_layout, strip_corners
-from ..construct.bevel_layout import Layout
-from ..construct.bevel_points import first_points, once, slid_ends, widest
-from ..construct.cap_loops import open_half_edges
+from ..construct.bevel.faces import add_faces, add_points, moved_edges, pick_layout, strip_corners
+from ..construct.bevel.layout import Layout
+from ..construct.bevel.points import first_points, once, slid_ends, widest
+from ..construct.bevel.run_outs import RunOuts, run_outs
+from ..construct.bevel.widest import Watch, doubtful, largest_sound
+from ..construct.caps.open_loops import open_half_edges
 from ..construct.held_plane import HoldPlane
-from ..construct.raise_regions import limited
 from ..construct.rebuild import Parent, Rebuild, none, with_new
-from ..construct.run_outs import RunOuts, run_outs
-from ..construct.sound_size import Watch, doubtful, largest_sound
+from ..construct.regions.raised import limited
 from ..errors import BadParameter
 from ..mesh.geometry import Floats, loop_area_vectors, shortest_offsets, unit
 from ..mesh.mesh import Mesh

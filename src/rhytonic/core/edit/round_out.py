@@ -11,7 +11,7 @@ import scipy
 from scipy.sparse import csc_array, csr_array, eye_array
 
 from ..construct.held_plane import HoldPlane
-from ..construct.neighbours import neighbour_means
+from ..construct.relaxing.neighbours import neighbour_means
 from ..errors import StepError
 from ..mesh.geometry import lengths, unit
 from ..mesh.mesh import Floats, Mesh

@@ -8,10 +8,10 @@ from typing import Literal
 import numpy as np
 from pydantic import field_validator
 
-from ..construct.cap_loops import closed_loops, flat_faces, open_half_edges
-from ..construct.plane_cut import PlaneCut, plane_cut
+from ..construct.caps.open_loops import closed_loops, flat_faces, open_half_edges
 from ..construct.rebuild import with_new
-from ..construct.split import Split, add_pieces, blended, edge_sources
+from ..construct.split.by_plane import PlaneCut, plane_cut
+from ..construct.split.faces import Split, add_pieces, blended, edge_sources
 from ..errors import StepError
 from ..mesh.geometry import Floats, unit
 from ..mesh.mesh import Mesh

@@ -9,8 +9,8 @@ import numpy as np
 
 from ..construct.chains import Chain, edge_chains
 from ..construct.held_plane import HoldPlane
-from ..construct.merge import mean_points, merge_vertices
-from ..construct.pairing import rotation
+from ..construct.pairing.merge_vertices import mean_points, merge_vertices
+from ..construct.pairing.pair import rotation
 from ..errors import StepError
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.names import Ids

@@ -9,7 +9,7 @@ import numpy as np
 from pydantic import Field, model_validator
 
 from ..construct.held_plane import HoldPlane
-from ..construct.merge import mean_points, merge_points, merge_vertices, near_pairs
+from ..construct.pairing.merge_vertices import mean_points, merge_points, merge_vertices, near_pairs
 from ..curve.curve import Curve
 from ..errors import BadParameter
 from ..mesh.mesh import Floats, Mesh

@@ -11,7 +11,7 @@ from PIL import Image, ImageDraw
 from ..brief.board import Board
 from ..brief.standing import from_plane
 from ..mesh.mesh import Floats
-from ..picture.read import Picture
+from ..picture.decode import Picture
 from .compare import Figures
 
 _PAPER, _PICTURE, _OUTSIDE, _INSIDE, _MODEL = (245, 242, 234), (31, 42, 55), (179, 20, 107), (30, 111, 120), (31, 42, 55)

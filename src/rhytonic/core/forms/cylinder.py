@@ -6,7 +6,7 @@ from typing import Literal
 
 import numpy as np
 
-from ..construct.quad_grid import QuadGrid
+from ..construct.caps.quad_grid import QuadGrid
 from ..errors import BadParameter
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.names import reduced

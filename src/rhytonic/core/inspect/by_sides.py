@@ -6,7 +6,7 @@ import numpy as np
 
 from ..mesh.mesh import Mesh
 from ..mesh.topology import Ints
-from .limits import Limits
+from .thresholds import Limits
 
 
 def triangles(mesh: Mesh, limits: Limits) -> Ints:

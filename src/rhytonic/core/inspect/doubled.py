@@ -7,7 +7,7 @@ import numpy as np
 from ..mesh.crossing import near_pairs, places
 from ..mesh.mesh import Mesh
 from ..mesh.topology import Ints
-from .limits import Limits
+from .thresholds import Limits
 
 
 def doubled_vertices(mesh: Mesh, limits: Limits) -> Ints:

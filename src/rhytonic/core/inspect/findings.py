@@ -18,10 +18,10 @@ from .connection import loose_vertices, non_manifold_edges, open_borders
 from .doubled import coincident_faces, doubled_vertices
 from .folded import sharp_turns, turned_against
 from .inner_face import inner_faces
-from .limits import DEFAULT, Limits
 from .long_face import long_faces
 from .self_crossing import self_crossings
 from .thin_wall import thin_walls
+from .thresholds import DEFAULT, Limits
 from .turned_face import turned_faces
 from .zero_area_face import zero_area_faces
 

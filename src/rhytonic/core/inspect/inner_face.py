@@ -8,7 +8,7 @@ import numpy as np
 from ..mesh.mesh import Mesh
 from ..mesh.topology import Ints, components
 from ..mesh.triangulate import triangulate
-from .limits import Limits
+from .thresholds import Limits
 
 
 def inner_faces(mesh: Mesh, limits: Limits) -> Ints:

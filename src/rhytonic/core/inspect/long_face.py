@@ -7,7 +7,7 @@ import numpy as np
 from ..mesh.geometry import cross, lengths
 from ..mesh.mesh import Mesh
 from ..mesh.topology import Ints
-from .limits import Limits
+from .thresholds import Limits
 
 
 def long_faces(mesh: Mesh, limits: Limits) -> Ints:

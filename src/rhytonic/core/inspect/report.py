@@ -7,7 +7,7 @@ from typing import Any
 import numpy as np
 
 from ..curve.curve import Curve
-from ..curve.measure import measure_curve
+from ..curve.figures import measure_curve
 from ..mesh.measure import measure
 from ..recipe.built import BuiltPart
 from ..recipe.document import Document

@@ -5,8 +5,8 @@ from __future__ import annotations
 from ..mesh.crossing import crossing_faces
 from ..mesh.mesh import Mesh
 from ..mesh.topology import Ints
-from .laid import but_laid
-from .limits import Limits
+from .laid_over import but_laid
+from .thresholds import Limits
 
 
 def self_crossings(mesh: Mesh, limits: Limits) -> Ints:

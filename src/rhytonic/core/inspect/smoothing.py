@@ -11,7 +11,7 @@ from typing import Any
 
 import numpy as np
 
-from ..construct.rings import find_rings
+from ..construct.rings.rings import find_rings
 from ..construct.spread import is_lower
 from ..errors import NotManifold
 from ..mesh.geometry import lengths

@@ -9,8 +9,8 @@ from ..mesh.geometry import lengths
 from ..mesh.mesh import Mesh
 from ..mesh.topology import Ints
 from ..mesh.triangulate import triangulate
-from .laid import but_laid
-from .limits import Limits
+from .laid_over import but_laid
+from .thresholds import Limits
 
 #: faces look opposite ways when the cosine of their normals is below this
 OPPOSITE = -0.5

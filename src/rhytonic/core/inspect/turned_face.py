@@ -9,7 +9,7 @@ from ..mesh.geometry import cross, lengths
 from ..mesh.mesh import Mesh
 from ..mesh.topology import Bools, Ints, components
 from ..mesh.triangulate import triangulate
-from .limits import Limits
+from .thresholds import Limits
 
 
 def turned_faces(mesh: Mesh, limits: Limits) -> Ints:

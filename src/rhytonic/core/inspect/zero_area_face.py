@@ -5,7 +5,7 @@ from __future__ import annotations
 from ..mesh.measure import faces_without_area
 from ..mesh.mesh import Mesh
 from ..mesh.topology import Ints
-from .limits import Limits
+from .thresholds import Limits
 
 
 def zero_area_faces(mesh: Mesh, limits: Limits) -> Ints:

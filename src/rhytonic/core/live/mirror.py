@@ -7,9 +7,9 @@ from typing import Literal
 
 import numpy as np
 
-from ..construct.plane_cut import PlaneCut, plane_cut
 from ..construct.rebuild import none
-from ..construct.split import EdgePoints, Split, add_pieces, blended, edge_sources, split
+from ..construct.split.by_plane import PlaneCut, plane_cut
+from ..construct.split.faces import EdgePoints, Split, add_pieces, blended, edge_sources, split
 from ..curve.curve import Curve
 from ..curve.reflect import reflected
 from ..errors import StepError

@@ -7,9 +7,9 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import AfterValidator
 
-from ..construct.raise_regions import limited_to_edges
 from ..construct.rebuild import Rebuild, none, with_new
-from ..construct.turned import turned_corners
+from ..construct.regions.raised import limited_to_edges
+from ..construct.reverse_faces import turned_corners
 from ..errors import BadParameter
 from ..mesh.geometry import lengths, shortest_offsets, unit
 from ..mesh.mesh import Floats, Mesh

@@ -7,7 +7,7 @@ import scipy
 from numpy.typing import NDArray
 
 from ..brief.tracing import Tracing
-from .read import Picture, Raster
+from .decode import Picture, Raster
 
 Mask = NDArray[np.bool_]
 

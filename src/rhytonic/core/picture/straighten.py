@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 from PIL import Image
 
 from ..mesh.mesh import Floats
-from .read import BadPicture, Picture
+from .decode import BadPicture, Picture
 
 #: how far round its rectangle a straightened picture reaches, in sides of the rectangle
 _ROUND = 1.5

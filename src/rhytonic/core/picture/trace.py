@@ -10,7 +10,7 @@ import shapely
 from ..brief.tracing import Stroke, Tracing
 from ..mesh.mesh import Floats
 from .coverage import coverage
-from .read import BadPicture, Picture, Raster
+from .decode import BadPicture, Picture, Raster
 
 EMPTY: shapely.Polygon = shapely.Polygon()
 

@@ -10,7 +10,7 @@ from typing import Protocol
 import numpy as np
 
 from ..brief.standing import rings_in_space
-from ..construct.turned import reflected
+from ..construct.reverse_faces import reflected
 from ..deform.deformation import Deformation
 from ..errors import Ring, StepError
 from ..lineage.history import History

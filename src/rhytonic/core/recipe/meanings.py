@@ -8,8 +8,8 @@ from typing import Any
 
 import numpy as np
 
-from ..construct.rings import find_rings
-from ..construct.rings_in_form import first_in_form
+from ..construct.rings.in_form import first_in_form
+from ..construct.rings.rings import find_rings
 from ..construct.spread import is_lower
 from ..edit.insert_loop import InsertLoop
 from ..errors import RhytonicError, StepError, Unforeseen

@@ -8,7 +8,7 @@ import numpy as np
 from pydantic import Field, model_validator
 
 from .. import tolerance
-from ..construct.drops import Run, drop_faces, lay, named_after, runs_of_edges
+from ..construct.bead_drops import Run, drop_faces, lay, named_after, runs_of_edges
 from ..curve.curve import Curve
 from ..errors import BadParameter, BadPick
 from ..mesh.attributes import Attribute

@@ -8,11 +8,11 @@ import numpy as np
 from pydantic import AliasChoices, BeforeValidator, Field
 
 from .. import tolerance
-from ..construct.brush_canvas import Ground
-from ..construct.brushing import Replay, Settings, Stroke
-from ..construct.held import on_borders_and_creases
+from ..construct.brush.canvas import Ground
+from ..construct.brush.strokes import Replay, Settings, Stroke
 from ..construct.held_plane import HoldPlane
 from ..construct.on_surface import Places, places_on, points_at
+from ..construct.relaxing.held import on_borders_and_creases
 from ..errors import BadParameter
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.names import from_hex, hex_of

@@ -7,8 +7,9 @@ from typing import Literal
 
 from ..brief.size import Measure, Size
 from ..errors import RhytonicError
-from . import angle, box, content, distance, gap, length, radius
-from .measured import Measured
+from .measures import angle, content, distance, gap, length, radius
+from .measures import extents as box
+from .measures.measured import Measured
 from .scene import Found, Scene
 
 Verdict = Literal["pass", "near", "fail"]

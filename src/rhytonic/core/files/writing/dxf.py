@@ -12,7 +12,7 @@ from ezdxf.math import Bezier4P, Vec3, bezier_to_bspline
 
 from ...curve.curve import ARC, CUBIC, Curve
 from ...mesh.mesh import Floats
-from .drawing import round_of, spans_of
+from .curves import round_of, spans_of
 
 #: DXF reference, header variable $INSUNITS
 _UNITS = {"in": 1, "ft": 2, "mm": 4, "cm": 5, "m": 6}

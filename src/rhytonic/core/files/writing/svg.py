@@ -7,7 +7,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from ...curve.curve import ARC, CUBIC, Curve
-from .drawing import round_of, spans_of
+from .curves import round_of, spans_of
 
 
 def write_svg(curves: Sequence[tuple[str, Curve]], metres: float, unit: str) -> bytes:

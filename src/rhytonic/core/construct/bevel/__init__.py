@@ -1,0 +1,1 @@
+"""Opened edges and corners: where their points lie, how wide they may be, what fills them."""

@@ -1,0 +1,1 @@
+"""Closed bodies set against each other: aligned, combined, turned into polygons again, looked at."""

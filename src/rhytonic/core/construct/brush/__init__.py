@@ -1,0 +1,1 @@
+"""Strokes over a surface, and the tools they are drawn with."""

@@ -1,0 +1,1 @@
+"""Outlines and open loops closed with faces."""

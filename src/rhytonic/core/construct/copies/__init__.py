@@ -1,0 +1,1 @@
+"""Faces copied within a mesh, and brought in from others."""

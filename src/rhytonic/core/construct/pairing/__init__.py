@@ -1,0 +1,1 @@
+"""Vertices that belong together, and vertices made one."""

@@ -1,0 +1,1 @@
+"""Picked faces as regions, and regions lifted off."""

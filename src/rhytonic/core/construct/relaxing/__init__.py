@@ -1,0 +1,1 @@
+"""What smoothing holds, and the volume it brings back."""

@@ -1,0 +1,1 @@
+"""Rings of edges across quads, for the edits that cut them."""

@@ -1,0 +1,1 @@
+"""Faces cut along chords, and by planes."""

@@ -1,0 +1,1 @@
+"""How near bodies come, and what a movement meets."""

@@ -1,0 +1,1 @@
+"""What each kind of size measures, one file for each."""
