@@ -27,12 +27,12 @@ def test_onto_the_floor_and_the_grid():
 @pytest.mark.parametrize(("side", "axis", "move"), [("on", 1, -1), ("under", 1, -4), ("left", 0, 8), ("right", 0, 15),
                                                     ("front", 2, -3), ("behind", 2, -10)])
 def test_against_each_side(side, axis, move):
-    found = line_up.beside(BOX, OTHER, side)
+    found = line_up.stand_against(BOX, OTHER, side)
     assert found[axis] == move and np.count_nonzero(found) == 1
 
 
 def test_inside_and_aligned():
-    assert np.allclose(BOX.middle + line_up.beside(BOX, OTHER, "inside"), OTHER.middle)
+    assert np.allclose(BOX.middle + line_up.stand_against(BOX, OTHER, "inside"), OTHER.middle)
     assert [line_up.aligned(BOX, OTHER, 0, p)[0] for p in ("low", "middle", "high")] == [9, 11.5, 14]
 
 

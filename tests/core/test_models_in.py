@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 
 from rhytonic.core.errors import StepError
 from rhytonic.core.files import limits
-from rhytonic.core.files.companions import Beside
+from rhytonic.core.files.companions import Companions
 from rhytonic.core.files.limits import BadModel
 from rhytonic.core.files.model import Model, Node, Shape
 from rhytonic.core.files.read import format_of, read_model
@@ -304,7 +304,7 @@ def test_damaged_files_are_read_or_refused(data, changes, cut):
 
 def test_a_recipe_finds_its_file_beside_it(tmp_path):
     (tmp_path / "crate.obj").write_bytes(SQUARE + b"f 1 2 3 4\n")
-    beside = Beside(tmp_path)
+    beside = Companions(tmp_path)
     assert only(beside("crate.obj")).topology.face_count == 1
     assert only(beside(hashlib.sha256(SQUARE + b"f 1 2 3 4\n").hexdigest())).topology.face_count == 1
     for name in ("nowhere.obj", "..", "f" * 64):

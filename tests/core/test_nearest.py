@@ -8,8 +8,8 @@ from hypothesis import strategies as st
 from rhytonic.core.mesh.geometry import rotation
 from rhytonic.core.mesh.triangulate import triangulate
 from rhytonic.core.recipe.place import IDENTITY, Frame
-from rhytonic.core.size.clearance.nearest import BoxTree, nearest, nearest_pair
-from rhytonic.core.size.clearance.neighbour import NothingBeside, beside
+from rhytonic.core.size.clearance.nearest import BoxTree, nearest_pair, nearest_triangles
+from rhytonic.core.size.clearance.neighbour import NothingBeside, neighbours_of
 from tests.helpers import box, mesh_of
 
 BALL = {"id": "s", "kind": "sphere", "radius": 1, "sides": 9, "rings": 5}
@@ -31,7 +31,7 @@ def test_trees_find_what_looking_at_every_pair_finds(move, turn):
     a, b = triangles_of(box((1, 2, 0.5))), triangles_of({"id": "t", "kind": "cylinder", "radius": 0.4, "height": 1, "sides": 4})
     frame = Frame(rotation(turn), np.array(move))
     moved = frame.apply(a.reshape(-1, 3)).reshape(-1, 3, 3)
-    found = nearest(BoxTree(a), frame, BoxTree(b))
+    found = nearest_triangles(BoxTree(a), frame, BoxTree(b))
     assert found.distance == pytest.approx(looked_through(moved, b), abs=1e-12)
     assert np.linalg.norm(found.ends[0] - found.ends[1]) == pytest.approx(found.distance, abs=1e-9)
 
@@ -57,11 +57,11 @@ def test_trees_of_any_size_hold_every_triangle_once(n):
 
 def test_what_is_not_nearer_than_a_limit_is_not_looked_for():
     a, b = BoxTree(triangles_of(BALL)), BoxTree(triangles_of(BALL, at=(0, 5, 0)))
-    far = nearest(a, IDENTITY, b, within=2.0)
+    far = nearest_triangles(a, IDENTITY, b, within=2.0)
     assert far.distance == 2.0 and far.pair is None
-    near = nearest(a, IDENTITY, b, within=3.5)
+    near = nearest_triangles(a, IDENTITY, b, within=3.5)
     assert near.distance == pytest.approx(3.0) and near.pair is not None
-    again = nearest(a, Frame(np.eye(3), np.array([0, 0.1, 0])), b, begin=near.pair)
+    again = nearest_triangles(a, Frame(np.eye(3), np.array([0, 0.1, 0])), b, begin=near.pair)
     assert again.distance == pytest.approx(2.9)
 
 
@@ -73,12 +73,12 @@ def test_crossing_is_no_distance():
 def test_overlap_is_the_volume_two_boxes_share():
     one, two = mesh_of(box((2, 2, 2))), mesh_of(box((2, 2, 2)))
     shifted = two.with_points(two.points + np.array([0.5, 1.0, 0.25]))
-    found = beside([one], [shifted])
+    found = neighbours_of([one], [shifted])
     assert found.overlap == pytest.approx(1.5 * 1.0 * 1.75) and found.gap == 0
     assert np.allclose(found.high - found.low, [1.5, 1.0, 1.75])
-    apart = beside([one], [two.with_points(two.points + np.array([5.0, 0, 0]))])
+    apart = neighbours_of([one], [two.with_points(two.points + np.array([5.0, 0, 0]))])
     assert apart.gap == pytest.approx(3) and apart.overlap == 0 and apart.low is None
-    several = beside([one, two.with_points(two.points + np.array([5.0, 0, 0]))], [shifted])
+    several = neighbours_of([one, two.with_points(two.points + np.array([5.0, 0, 0]))], [shifted])
     assert several.overlap == pytest.approx(found.overlap)
     with pytest.raises(NothingBeside):
-        beside([], [one])
+        neighbours_of([], [one])

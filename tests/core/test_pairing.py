@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from rhytonic.core.construct.bevel.corner_patch import corner_patch
 from rhytonic.core.construct.bevel.profile import arc_points
 from rhytonic.core.construct.caps.open_loops import closed_loops, flat_faces, open_half_edges
-from rhytonic.core.construct.pairing.pair import match, parameters, rotation
+from rhytonic.core.construct.pairing.pair import best_turn, match, parameters
 
 
 def ring(n, radius=1.0, turn=0.0):
@@ -21,7 +21,7 @@ def ring(n, radius=1.0, turn=0.0):
 @given(st.integers(3, 40), st.integers(0, 39))
 def test_a_turned_ring_is_turned_back(n, k):
     a = ring(n) + np.array([0.0, 1.0, 0.0])
-    assert rotation(a, np.roll(ring(n), k, axis=0), np.arange(n).astype(np.uint64)) == k % n
+    assert best_turn(a, np.roll(ring(n), k, axis=0), np.arange(n).astype(np.uint64)) == k % n
 
 
 @given(st.integers(3, 24), st.integers(3, 24), st.integers(-3, 3))

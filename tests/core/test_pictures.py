@@ -8,7 +8,7 @@ import shapely
 from PIL import Image, ImageDraw
 
 from rhytonic.core.brief.tracing import Stroke, Tracing
-from rhytonic.core.picture.decode import BadPicture, decode, judge
+from rhytonic.core.picture.decode import BadPicture, decode, look_at
 from rhytonic.core.picture.trace import EMPTY, paint, to_rings, trace
 from tests.helpers import png
 
@@ -35,16 +35,16 @@ def pixels(outline, width=400):
 def test_damaged_pictures_are_refused_with_a_reason():
     whole = png(Image.effect_noise((64, 64), 80))
     with pytest.raises(BadPicture, match="damaged"):
-        judge(whole[:len(whole) // 2])
+        look_at(whole[:len(whole) // 2])
     with pytest.raises(BadPicture, match="not a picture"):
-        judge(b"these are notes")
+        look_at(b"these are notes")
 
 
 def test_a_picture_of_too_many_pixels_is_refused_before_it_is_decoded():
     file = io.BytesIO()
     Image.new("1", (30_000, 30_000)).save(file, "PNG")  # 110 kB, 900 megapixels
     with pytest.raises(BadPicture, match="megapixels"):
-        judge(file.getvalue())
+        look_at(file.getvalue())
 
 
 def test_an_animated_picture_is_refused_with_its_frames():
@@ -52,7 +52,7 @@ def test_an_animated_picture_is_refused_with_its_frames():
     frames = [Image.new("RGB", (20, 20), c) for c in ("red", "green", "blue")]
     frames[0].save(file, "WEBP", save_all=True, append_images=frames[1:])
     with pytest.raises(BadPicture, match="animated"):
-        judge(file.getvalue())
+        look_at(file.getvalue())
 
 
 @pytest.mark.parametrize("orientation, expected", [(1, (60, 40)), (3, (60, 40)), (6, (40, 60)), (8, (40, 60))])
@@ -63,7 +63,7 @@ def test_a_picture_turned_by_exif_is_read_as_it_is_seen(orientation, expected):
     exif[0x0112] = orientation
     file = io.BytesIO()
     image.save(file, "JPEG", exif=exif, quality=95)
-    about = judge(file.getvalue())
+    about = look_at(file.getvalue())
     assert (about.width, about.height) == expected
     picture = decode(file.getvalue())
     assert picture.size == expected

@@ -5,7 +5,7 @@ import pytest
 from rhytonic.core.errors import Cancelled
 from rhytonic.core.files.model import Model, Node, Shape
 from rhytonic.core.files.write import WRITERS
-from rhytonic.core.files.writing.text import pieces
+from rhytonic.core.files.writing.text import in_pieces
 from rhytonic.core.waiting import waited_for
 from tests.helpers import mesh_of
 
@@ -41,4 +41,4 @@ def test_every_writer_stops_wherever_it_asks(extension):
 @pytest.mark.parametrize("count", [0, 1, 19_999, 20_000, 20_001, 40_000])
 @pytest.mark.parametrize("between", ["", ", "])
 def test_pieces_are_the_whole(count, between):
-    assert "".join(pieces(map(str, range(count)), between)) == between.join(map(str, range(count)))
+    assert "".join(in_pieces(map(str, range(count)), between)) == between.join(map(str, range(count)))

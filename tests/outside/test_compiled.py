@@ -26,7 +26,7 @@ from rhytonic.core.mesh.mesh import Mesh
 from rhytonic.core.mesh.patch import patch_of
 from rhytonic.core.mesh.topology import Topology
 from rhytonic.core.mesh.triangulate import triangulate
-from rhytonic.core.pick.depth import about, depth
+from rhytonic.core.pick.depth import depth, within_reach
 
 ROOT = Path(__file__).parents[2]
 _SEEDS = st.integers(0, 2**32 - 1)
@@ -147,7 +147,7 @@ def test_depths_within_a_convex_polygon_are_the_distances_to_its_boundary(seed: 
     inside = shapely.contains_xy(outline, at)
     np.testing.assert_allclose(told[inside], shapely.distance(outline.exterior, shapely.points(at[inside])), atol=1e-9)
     assert (told[~inside] < 1e-9).all()
-    assert about(placed[1], np.zeros(40), np.arange(40), placed[0])[inside].all()
+    assert within_reach(placed[1], np.zeros(40), np.arange(40), placed[0])[inside].all()
     # a point lifted off the plane by more than a fifth of the size is as far outside as it is off
     size = np.sqrt(((flat - flat.mean(axis=0)) ** 2).sum(axis=1)).max()
     lifted = placed[1] + turn.apply([0, 0, 0.3 * size])
@@ -163,7 +163,7 @@ def test_depths_along_an_edge_are_what_is_left_to_its_ends(seed: int) -> None:
     np.testing.assert_allclose(told, np.minimum(shares, 1 - shares) * length, atol=1e-9)
     assert (depth(ends[:1], ends) > 0).tolist() == [True, False]  # a point is at itself alone
     far = ends.mean(axis=0) + 10
-    assert not about(np.array([far]), np.zeros(1), np.array([0]), ends)[0]
+    assert not within_reach(np.array([far]), np.zeros(1), np.array([0]), ends)[0]
 
 
 def test_compiled_loops_stay_within_their_arrays(tmp_path: Path) -> None:

@@ -8,7 +8,7 @@ import sys
 from pathlib import Path
 
 from ..core.errors import RhytonicError
-from ..core.files.companions import Beside
+from ..core.files.companions import Companions
 from ..core.recipe.built import build
 from ..core.recipe.document import load
 from ..core.recipe.evaluate import Evaluator
@@ -29,7 +29,7 @@ def add_to(commands: argparse._SubParsersAction) -> None:
 def run(args: argparse.Namespace) -> int:
     try:
         document = load(read_file(args.file))
-        built = build(document, evaluator=Evaluator(files=Beside(args.file.parent)))
+        built = build(document, evaluator=Evaluator(files=Companions(args.file.parent)))
         wanted = None if args.against is None else [w.strip() for w in args.against.split(",")]
         found = clearance_among(document, built, args.part, wanted, min(max(args.steps, 1), 10_000))
         metres = METRES[document.unit]

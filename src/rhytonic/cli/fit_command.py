@@ -13,7 +13,7 @@ from ..core.brief.board import Board
 from ..core.brief.tracing import Outline, Tracing
 from ..core.brief.views import VIEWS
 from ..core.errors import InvalidFile, RhytonicError
-from ..core.files.companions import Beside
+from ..core.files.companions import Companions
 from ..core.files.write import CannotWrite, write_whole
 from ..core.fit.boards import outline_of
 from ..core.fit.compare import compare, corner_count
@@ -65,7 +65,7 @@ def run(args: argparse.Namespace) -> int:
     try:
         document = load(read_file(args.file))
         metres = METRES[document.unit]
-        evaluator = Evaluator(files=Beside(args.file.parent))
+        evaluator = Evaluator(files=Companions(args.file.parent))
         meshes = [p.mesh for p in build(document, only=args.part, evaluator=evaluator)
                   if args.part is not None or not p.part.hidden]
         at_fault = args.board

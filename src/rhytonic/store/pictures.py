@@ -8,14 +8,14 @@ from sqlalchemy import select
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session, undefer
 
-from ..core.picture.decode import judge
+from ..core.picture.decode import look_at
 from .errors import NotThere
 from .models import PictureRow
 
 
 def store(session: Session, data: bytes) -> PictureRow:
     """Keep a picture; the same bytes are kept once. Raises BadPicture."""
-    about = judge(data)
+    about = look_at(data)
     digest = hashlib.sha256(data).hexdigest()
     session.execute(insert(PictureRow).values(sha256=digest, media_type=about.media_type, width=about.width,
                                                height=about.height, data=data)

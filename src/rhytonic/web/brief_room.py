@@ -15,7 +15,7 @@ from ..core.errors import StepError, UnknownName
 from ..core.fit.boards import outline_of, trusted_of, view_of
 from ..core.fit.compare import Figures, compare
 from ..core.fit.nudge import Nudge, nudge
-from ..core.fit.outline import border_loops, filled
+from ..core.fit.outline import filled, projected_borders
 from ..core.mesh.mesh import Floats, Mesh
 from ..core.pick.rules import Pick
 from ..core.recipe.document import Document
@@ -102,7 +102,7 @@ def _loops(standing: Standing, part: Part, view: View) -> list[Floats]:
     found = kept.get(key)
     if found is None:
         mesh = placed(surface.mesh, standing.document, part)
-        found = border_loops(project(mesh.points, view), mesh)
+        found = projected_borders(project(mesh.points, view), mesh)
         kept.put(key, found, 500 + sum(loop.nbytes + 100 for loop in found))
     return found
 

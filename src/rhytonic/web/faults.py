@@ -63,7 +63,7 @@ def _said(message: str, parameter: str | None) -> str:
 
 def refused_body(error: ValidationError) -> Any:
     """The answer to a request that does not fit the API's own schema."""
-    response, status = _answer(*told(error))
+    response, status = _answer(*sentence_of(error))
     response.status_code = status
     return response
 
@@ -73,7 +73,7 @@ DATABASE_GONE = (sqlalchemy.exc.OperationalError, sqlalchemy.exc.InterfaceError,
                  psycopg.OperationalError)
 
 
-def told(error: Exception) -> tuple[Fault, int]:
+def sentence_of(error: Exception) -> tuple[Fault, int]:
     """What a person is told of an error, and the status it goes out with. What nobody foresaw is logged."""
     match error:
         case RhytonicError():
@@ -110,4 +110,4 @@ def register(app: Flask) -> None:
 
     @app.errorhandler(Exception)
     def _refused(error: Exception) -> tuple[Response, int]:
-        return _answer(*told(error))
+        return _answer(*sentence_of(error))

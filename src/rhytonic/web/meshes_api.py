@@ -97,9 +97,9 @@ def _place_of(part: Part, step: str) -> int:
 def _refuse_out_of_order(step: Step, at: int, part: str) -> None:
     """Raises StepError where a base form would not be first, or another step would: a document is refused for it too."""
     if (at == 0) != kind_of(step).form:
-        told = f"only the first step may be a base form, and this would be step {at + 1}" if at else \
+        extent_in_unit = f"only the first step may be a base form, and this would be step {at + 1}" if at else \
             "the first step must be a base form"
-        raise StepError(f"{step.kind} cannot stand there: {told}").at(part, step.id)
+        raise StepError(f"{step.kind} cannot stand there: {extent_in_unit}").at(part, step.id)
 
 
 def read_trial(raw: dict[str, Any], part: str) -> Step:
@@ -241,10 +241,10 @@ def pick_extent(path: BuildPath, body: ExtentTrial) -> Any:
             raise error.at(part.name, "pick") from None
         mesh = cage.mesh if body.space == "part" else placed(cage.mesh, standing.document, part)
         found = extent(mesh, picked)
-    return ExtentInfo(**told(found, METRES[unit])).model_dump()
+    return ExtentInfo(**extent_in_unit(found, METRES[unit])).model_dump()
 
 
-def told(e: Extent, metres: float) -> dict[str, Any]:
+def extent_in_unit(e: Extent, metres: float) -> dict[str, Any]:
     """An extent in a unit, free of the last digits that dividing leaves."""
     def tidy(value: float) -> float:
         return float(f"{value:.12g}") + 0.0

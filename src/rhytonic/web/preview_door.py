@@ -12,7 +12,7 @@ from http import HTTPStatus
 from typing import Any
 
 from . import packets
-from .faults import told
+from .faults import sentence_of
 from .meshes_api import preview_packet
 from .workroom import Workroom
 
@@ -35,7 +35,7 @@ class PreviewDoor:
         try:
             data, status, kind = preview_packet(self.room, found[1], raw, environ), 200, packets.MEDIA_TYPE
         except Exception as error:  # the outermost edge of this layer: told as the application tells it, computed once
-            fault, status = told(error)
+            fault, status = sentence_of(error)
             data, kind = fault.model_dump_json(exclude_none=True).encode(), "application/json"
         start_response(f"{status} {HTTPStatus(status).phrase}",
                        [("Content-Type", kind), ("Content-Length", str(len(data)))])

@@ -14,7 +14,7 @@ from ..core.recipe.built import build as build_parts
 from ..core.recipe.part import Group, Part
 from ..core.recipe.place import placed
 from ..core.size import line_up
-from ..core.size.clearance.neighbour import beside
+from ..core.size.clearance.neighbour import neighbours_of
 from ..core.size.clearance.room_to_move import clearance_among
 from ..core.units import METRES
 from . import packets
@@ -66,7 +66,7 @@ def beside_another(path: BuildPath, body: BesideTrial) -> Any:
     standing = room().at(path.build_id, body.revision)
     metres = METRES[standing.document.unit]
     with standing.bench.held():
-        found = beside(*(_meshes(standing, member_of(standing, key)) for key in (body.member, body.to)))
+        found = neighbours_of(*(_meshes(standing, member_of(standing, key)) for key in (body.member, body.to)))
 
     def told(place: Floats) -> tuple[float, float, float]:
         x, y, z = (place / metres).tolist()
@@ -111,7 +111,7 @@ def _moves(body: LineUpTrial, bounds: dict[str, line_up.Bounds], other: line_up.
     moving = {key: b for key, b in bounds.items() if key != body.to}
     if body.how == "align":
         return {key: line_up.aligned(b, other, axis, body.place) for key, b in moving.items()}
-    return {key: line_up.beside(b, other, body.side) for key, b in moving.items()}
+    return {key: line_up.stand_against(b, other, body.side) for key, b in moving.items()}
 
 
 def member_of(standing: Standing, key: str) -> Part | Group:

@@ -23,7 +23,7 @@ _SIZE, _PLACE, _TURN = 0.3, 0.2, 14.0
 
 
 @dataclass(frozen=True, eq=False)
-class Run:
+class BeadRun:
     """One run that a bead is laid along.
 
     Attributes:
@@ -45,7 +45,7 @@ class Run:
         return max(round(self.length / spacing), 1)
 
 
-def runs_of_edges(mesh: Mesh, edges: Ints) -> list[Run]:
+def runs_of_edges(mesh: Mesh, edges: Ints) -> list[BeadRun]:
     """Runs along edges of a mesh; up is the mean of the adjoining faces' normals."""
     t = mesh.topology
     order, starts = t.edge_corners
@@ -54,7 +54,8 @@ def runs_of_edges(mesh: Mesh, edges: Ints) -> list[Run]:
     out = []
     for chain in edge_chains(t, edges, mesh.names.vertex):
         v = np.append(chain.vertices, chain.vertices[0]) if chain.closed else chain.vertices
-        out.append(Run(mesh.points[v], unit(total[t.find_edges(v[:-1], v[1:])]), int(mesh.names.vertex[chain.vertices[0]])))
+        normals = unit(total[t.find_edges(v[:-1], v[1:])])
+        out.append(BeadRun(mesh.points[v], normals, int(mesh.names.vertex[chain.vertices[0]])))
     return out
 
 
@@ -82,7 +83,7 @@ def drop_points(sides: int) -> Floats:
     return np.concatenate([rings, [[0.0, 0.0, -1.0], [0.0, 0.0, 1.0]]])
 
 
-def lay(runs: Sequence[Run], mesh: Mesh, sides: int, sizes: tuple[float, float, float], irregularity: float,
+def lay(runs: Sequence[BeadRun], mesh: Mesh, sides: int, sizes: tuple[float, float, float], irregularity: float,
         seed: int) -> Floats:
     """(k, n, 3) points of all drops, run after run.
 
@@ -126,7 +127,7 @@ def _up(mesh: Mesh, at: Floats) -> Floats:
     return mesh.normals[places_on(mesh, at).face]
 
 
-def named_after(runs: Sequence[Run], spacing: float) -> tuple[Ids, Ints]:
+def named_after(runs: Sequence[BeadRun], spacing: float) -> tuple[Ids, Ints]:
     """(k,) id that each drop is named after, and which it is along its run."""
     counts = [run.count(spacing) for run in runs]
     ids = np.repeat(np.array([run.name for run in runs], np.uint64), counts)

@@ -13,7 +13,7 @@ from ..mesh.topology import Ints, Topology
 
 
 @dataclass(frozen=True)
-class Places:
+class SurfacePlaces:
     """Where points lie: in the triangle from a face's middle to its corner ``corner`` (from 0, as it runs) and the next.
 
     Attributes:
@@ -34,7 +34,7 @@ def _fans(points: Floats, t: Topology, corner: Ints, centres: Floats) -> tuple[F
     return middle, points[t.corners[corner]] - middle, points[t.corners[t.next_corner[corner]]] - middle
 
 
-def places_on(mesh: Mesh, at: Floats) -> Places:
+def places_on(mesh: Mesh, at: Floats) -> SurfacePlaces:
     """Where points (n, 3) lie on the nearest face."""
     t = mesh.topology
     middle, one, two = _fans(mesh.points, t, np.arange(t.corner_count), mesh.face_centres)
@@ -46,10 +46,10 @@ def places_on(mesh: Mesh, at: Floats) -> Places:
     chosen = np.atleast_1d(np.asarray(found, np.int64))
     face = t.corner_face[chosen]
     share, height = _within(at - middle[chosen], one[chosen], two[chosen])
-    return Places(face, chosen - t.offsets[face], share, height)
+    return SurfacePlaces(face, chosen - t.offsets[face], share, height)
 
 
-def points_at(mesh: Mesh, places: Places) -> Floats:
+def points_at(mesh: Mesh, places: SurfacePlaces) -> Floats:
     """(n, 3) where places are now."""
     t = mesh.topology
     corner = t.offsets[places.face] + places.corner

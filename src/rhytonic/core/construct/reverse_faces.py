@@ -18,7 +18,7 @@ def turned_corners(t: Topology, faces: Ints) -> Ints:
     return out
 
 
-def reflected(mesh: Mesh, axis: int) -> Mesh:
+def mirror_image(mesh: Mesh, axis: int) -> Mesh:
     """The mesh seen in the plane across an axis through its origin, its faces turned right side out; ids stay."""
     t = mesh.topology
     source = turned_corners(t, np.arange(t.face_count))

@@ -16,10 +16,10 @@ from ..mesh.names import Ids, name
 from ..mesh.topology import Ints
 from .curve import ARC, STEPS, STRAIGHT, Curve, Wires
 from .nest import areal, nested
-from .parallel import Corners, FlatRun, Side, beside, covered, flat_run, grid_of
+from .parallel import Corners, FlatRun, Side, covered, flat_run, grid_of, offset_run
 from .plane import CurvePlane, plane_of
 from .region import Traced, region_of, rings_of, traced
-from .spans import Spans, assembled, together
+from .spans import Spans, as_one, assembled
 from .straightened import round_arcs, straightened
 
 Ends = Literal["flat", "round"]
@@ -50,7 +50,7 @@ def offset_curve(curve: Curve, step: str, distance: float, corners: Corners) -> 
     """
     plane, plain, runs = _flat(curve, step, "an offset")
     signs = _outward(curve, plane)
-    sides = [beside(run, distance * sign, corners) for run, sign in zip(runs, signs, strict=True)]
+    sides = [offset_run(run, distance * sign, corners) for run, sign in zip(runs, signs, strict=True)]
     raw, source = _raw(plain, sides, plane, step, "offset")
     if all(s.sound for s in sides) and _simple(raw, plane) and _nested_alike(plain, raw, plane):
         return Outlined(raw, _points_of(curve, plain, source), False)
@@ -163,7 +163,7 @@ def _as_one(curves: Sequence[Curve]) -> Curve:
 def _banded(curve: Curve, run: FlatRun, left: float, right: float, ends: Ends, corners: Corners, plane: CurvePlane,
             step: str) -> tuple[Curve, Ints, bool]:
     """The outline round one run as it comes, the point each of its own stands beside, and whether it is sound."""
-    sides = [beside(run, -right, corners), beside(run, left, corners)]
+    sides = [offset_run(run, -right, corners), offset_run(run, left, corners)]
     ok = all(s.sound for s in sides)
     one, source = _raw(curve, sides[:1], plane, step, "right")
     two, source_two = _raw(curve, sides[1:], plane, step, "left")
@@ -187,7 +187,7 @@ def _banded(curve: Curve, run: FlatRun, left: float, right: float, ends: Ends, c
         controls = np.stack([np.tile(points[a] + reach, (2, 1)), np.tile(points[b] + reach, (2, 1))])
         spans.append(Spans(np.array([a, at]), np.array([at, b]), np.full(2, ARC), np.full(2, np.sqrt(0.5)),
                            np.full(2, STEPS), controls))
-    made, order = assembled(points, ids, together(*spans))
+    made, order = assembled(points, ids, as_one(*spans))
     return made, sources[order], ok
 
 

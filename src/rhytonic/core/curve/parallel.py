@@ -77,7 +77,7 @@ def flat_run(curve: Curve, run: int, plane: CurvePlane) -> FlatRun:
                    _unit(b - np.where(arc, c, a)), closed)
 
 
-def beside(run: FlatRun, distance: float, corners: Corners) -> Side:
+def offset_run(run: FlatRun, distance: float, corners: Corners) -> Side:
     """The run at a distance to its left; to its right where that is negative."""
     n, d = run.number.size, distance
     m = len(run.first)
@@ -165,7 +165,7 @@ def covered(run: FlatRun, curve: Curve, plane: CurvePlane, left: float, right: f
     shapes = [areal(q) for q in shapely.polygons(quads)]
     for distance in (left, right):
         if distance:
-            shapes += _joints(run, beside(run, distance, corners), distance)
+            shapes += _joints(run, offset_run(run, distance, corners), distance)
     return shapely.union_all([s for s in shapes if not s.is_empty], grid_size=grid_of(points))
 
 

@@ -10,7 +10,7 @@ from ..mesh.mesh import Floats
 from ..mesh.names import Ids
 from ..mesh.topology import Ints
 from .curve import Curve
-from .spans import Spans, assembled, together, without_length
+from .spans import Spans, as_one, assembled, without_length
 
 
 def without_points(curve: Curve, gone: Ints) -> tuple[Curve, Ints]:
@@ -50,13 +50,13 @@ def with_copies(curve: Curve, chosen: Ints, maps: tuple[Floats, Floats], ids: Id
         copied = np.ones(chosen.size, bool)
         copied[number[own.begin]] = copied[number[own.end]] = False
         single.append(copied)
-    made, order = assembled(np.concatenate(points), np.concatenate([curve.ids, ids]), together(*groups),
+    made, order = assembled(np.concatenate(points), np.concatenate([curve.ids, ids]), as_one(*groups),
                             np.concatenate(single))
     source = np.concatenate([np.arange(n), np.tile(chosen, len(linear))])
     return made, source[order]
 
 
-def merged(curve: Curve, label: Ints, place: Floats) -> tuple[Curve, Ints, Ints]:
+def label_merged(curve: Curve, label: Ints, place: Floats) -> tuple[Curve, Ints, Ints]:
     """The curve with points of one label made one: the first of them, which stays.
 
     Args:

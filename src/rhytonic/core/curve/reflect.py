@@ -11,7 +11,7 @@ from ..mesh.mesh import Floats
 from ..mesh.names import Ids, name
 from ..mesh.topology import Ints
 from .curve import ARC, CUBIC, Curve, points_on
-from .spans import Spans, assembled, piece, together
+from .spans import Spans, as_one, assembled, piece
 
 
 @dataclass(frozen=True, eq=False)
@@ -70,7 +70,7 @@ def reflected(curve: Curve, axis: int, at: float, keep: float, clip: bool, near:
     mirrored = spans.mapped(np.diag(signs), shift).numbered(lambda v: image[v])
     named = name(step, "vertex", "image", own.size, ids[own][:, None], np.zeros((own.size, 0), np.int64))
     made, order = assembled(np.concatenate([points, points[own] * signs + shift]), np.concatenate([ids, named]),
-                            together(spans, mirrored), np.concatenate([lone, lone[own]]))
+                            as_one(spans, mirrored), np.concatenate([lone, lone[own]]))
     source = np.concatenate([np.arange(old), np.full(len(points) - old, -1), np.where(own < old, own, -1)])
     return Reflected(made, source[order], order >= len(points))
 
@@ -110,7 +110,7 @@ def _cut(curve: Curve, axis: int, at: float, step: str) -> tuple[Spans, Floats, 
         steps = np.maximum(1, np.round(whole.steps[i] * np.diff(share))).astype(np.int64)
         groups.append(Spans(np.concatenate([[whole.begin[i]], number]), np.concatenate([number, [whole.end[i]]]),
                             np.full(cuts.size + 1, whole.kind[i]), weight, steps, controls))
-    spans = together(*groups) if groups else whole
+    spans = as_one(*groups) if groups else whole
     return spans, np.concatenate(points), np.concatenate(ids)
 
 

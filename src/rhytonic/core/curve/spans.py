@@ -69,7 +69,7 @@ class Spans:
                      self.steps, np.where(which[:, None, None], self.controls[:, ::-1], self.controls))
 
 
-def together(*groups: Spans) -> Spans:
+def as_one(*groups: Spans) -> Spans:
     """Several groups as one."""
     return Spans(*(np.concatenate([getattr(g, name) for g in groups])
                    for name in ("begin", "end", "kind", "weight", "steps", "controls")))

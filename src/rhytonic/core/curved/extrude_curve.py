@@ -9,7 +9,7 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field, model_validator
 
-from ..construct.caps.crossing_outlines import across, crossing_remark
+from ..construct.caps.crossing_outlines import crossing_remark, square_to
 from ..construct.caps.flat import CapStyle, Closed, added_names, caps_of, closed_by, rows_of
 from ..construct.skin.sections import Sheet, lengths_on, skinned
 from ..curve.curve import Curve, Polyline
@@ -137,7 +137,7 @@ def _layout(curve: Curve, depth: float, along: str | tuple[float, float, float],
     shut = np.flatnonzero(line.closed)
     if not shut.size:
         return _Layout(line, way, tuple(turned.tolist()), ())
-    flat = line.points @ across(way).T
+    flat = line.points @ square_to(way).T
     rings = [flat[line.run(int(r))] for r in shut]
     if any(_lies_along(r) for r in rings):
         raise BadParameter("the curve would be carried within its own plane; take another direction", "along")

@@ -9,7 +9,7 @@ import numpy as np
 from pydantic import Field, model_validator
 
 from ..construct.copies.within_mesh import copied, copied_points, copies_of, copy_names, place_copies
-from ..construct.pairing.merge_vertices import mean_points, merge_points, merge_vertices, near_pairs
+from ..construct.pairing.merge_vertices import mean_points, merge_points, merge_vertices, pairs_within
 from ..curve.curve import Curve
 from ..curve.frames import frames_along, places_at
 from ..curve.point_edits import with_copies
@@ -114,7 +114,7 @@ class ArrayKind(StepKind[Array]):
         edit = copies_of(curve, *with_copies(curve, chosen, maps, ids))
         if not p.weld:
             return edit
-        links = near_pairs(edit.curve.points, np.arange(len(edit.curve.points)), p.weld)
+        links = pairs_within(edit.curve.points, np.arange(len(edit.curve.points)), p.weld)
         return after(edit, merge_points(edit.curve, links))
 
     def ground(self, p: Array, mesh: Mesh, picked: Picked | None, context: Context) -> Mesh:
@@ -130,7 +130,7 @@ class ArrayKind(StepKind[Array]):
         if not p.weld:
             return copied(mesh, _faces(mesh, picked), p.count - 1)
         t, copies = mesh.topology, p.count - 1
-        links = near_pairs(mesh.points, np.arange(t.vertex_count), p.weld)
+        links = pairs_within(mesh.points, np.arange(t.vertex_count), p.weld)
         draft = merge_vertices(mesh, links, "welding", bodies=True)[0]
         each = t.face_count // p.count if picked is None else picked.elements.size
         return replace(draft, tagged={("face", "copy"): np.flatnonzero(draft.kept_faces >= t.face_count - copies * each)})

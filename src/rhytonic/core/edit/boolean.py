@@ -9,13 +9,13 @@ import numpy as np
 from pydantic import Field, model_validator
 from scipy.sparse import csr_array
 
-from ..construct.boolean.align import aligned, all_points, farthest, nearly_doubled, size_of
+from ..construct.boolean.align import all_points, farthest, laid_into_planes, nearly_doubled, size_of
 from ..construct.boolean.check import holds_what_it_should, not_closed
-from ..construct.boolean.cut_names import Cut, name_cut
+from ..construct.boolean.cut_names import CutPoints, name_cut
 from ..construct.boolean.mean_value import in_corners
 from ..construct.boolean.polygons import Keep, Pieces, pieces
 from ..construct.boolean.solids import Operation, Solid, Solids, can_be_told, combine, solid
-from ..construct.copies.foreign import together
+from ..construct.copies.foreign import mesh_with
 from ..construct.rebuild import Rebuild, with_new
 from ..construct.reverse_faces import turned_corners
 from ..errors import StepError
@@ -78,7 +78,7 @@ class BooleanKind(StepKind[Boolean]):
         return tuple(Need(name) for name in p.named)
 
     def ground(self, p: Boolean, mesh: Mesh, picked: Picked | None, context: Context) -> Mesh:
-        return together(mesh, [context.operand(n).mesh for n in self.needs(p)], context.step)
+        return mesh_with(mesh, [context.operand(n).mesh for n in self.needs(p)], context.step)
 
     def estimate(self, p: Boolean, topology: Topology, picked: Picked | None, context: Context) -> tuple[int, str]:
         return 2 * topology.face_count, "part"
@@ -121,7 +121,7 @@ def sound_result(mesh: Mesh, solids: list[Solid], operation: Operation, step: st
         check()
         used, whole, result, by = solids, mesh, plain, 0.0
         if way == "laid":
-            laid = aligned(solids)
+            laid = laid_into_planes(solids)
             if laid is None:
                 continue
             used, whole, by = laid, mesh.with_points(all_points(mesh, laid)), farthest(solids, laid)
@@ -169,7 +169,7 @@ def _first(mesh: Mesh, others: list[Operand]) -> Mesh:
     return Mesh(mesh.points[:v], Topology.of(v, t.offsets[:f + 1], corners))
 
 
-def _draft(mesh: Mesh, found: Pieces, cut: Cut, operand: Ints, step: str) -> Draft:
+def _draft(mesh: Mesh, found: Pieces, cut: CutPoints, operand: Ints, step: str) -> Draft:
     t = mesh.topology
     build = Rebuild(mesh)
     number = found.vertex.copy()

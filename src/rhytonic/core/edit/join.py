@@ -8,8 +8,8 @@ from typing import Annotated, Literal
 import numpy as np
 from pydantic import Field
 
-from ..construct.copies.foreign import together
-from ..construct.pairing.merge_vertices import mean_points, merge_vertices, near_pairs
+from ..construct.copies.foreign import mesh_with
+from ..construct.pairing.merge_vertices import mean_points, merge_vertices, pairs_within
 from ..mesh.mesh import Floats, Mesh
 from ..params import NonNegativeLength, PartName
 from ..pick.resolve import Picked
@@ -35,12 +35,12 @@ class JoinKind(StepKind[Join]):
         return tuple(Need(name) for name in p.parts)
 
     def ground(self, p: Join, mesh: Mesh, picked: Picked | None, context: Context) -> Mesh:
-        return together(mesh, [context.operand(n).mesh for n in self.needs(p)], context.step)
+        return mesh_with(mesh, [context.operand(n).mesh for n in self.needs(p)], context.step)
 
     def plan(self, p: Join, mesh: Mesh, picked: Picked | None, context: Context) -> Draft:
         t = mesh.topology
         brought = sum(context.operand(n).mesh.topology.face_count for n in self.needs(p))
-        links = near_pairs(mesh.points, np.arange(t.vertex_count), p.weld)
+        links = pairs_within(mesh.points, np.arange(t.vertex_count), p.weld)
         draft = merge_vertices(mesh, links, "joining", bodies=True)[0] if len(links) else \
             unchanged(mesh, np.arange(t.vertex_count))
         from_others = np.flatnonzero(draft.kept_faces >= t.face_count - brought)

@@ -10,7 +10,7 @@ import numpy as np
 from ..construct.chains import Chain, edge_chains
 from ..construct.held_plane import HoldPlane
 from ..construct.pairing.merge_vertices import mean_points, merge_vertices
-from ..construct.pairing.pair import rotation
+from ..construct.pairing.pair import best_turn
 from ..errors import StepError
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.names import Ids
@@ -90,7 +90,7 @@ def _partners(points: Floats, a: Chain, b: Chain, ids: Ids) -> Ints:
     shared = np.intersect1d(a.vertices, b.vertices)
     for order in (b.vertices, b.vertices[::-1]):
         if a.closed:
-            turn = rotation(points[a.vertices], points[order], ids[order])
+            turn = best_turn(points[a.vertices], points[order], ids[order])
             order = np.roll(order, -turn)
         if shared.size and not (a.vertices == order)[np.isin(a.vertices, shared)].all():
             continue

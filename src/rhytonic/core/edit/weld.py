@@ -9,7 +9,7 @@ import numpy as np
 from pydantic import Field, model_validator
 
 from ..construct.held_plane import HoldPlane
-from ..construct.pairing.merge_vertices import mean_points, merge_points, merge_vertices, near_pairs
+from ..construct.pairing.merge_vertices import mean_points, merge_points, merge_vertices, pairs_within
 from ..curve.curve import Curve
 from ..errors import BadParameter
 from ..mesh.mesh import Floats, Mesh
@@ -73,7 +73,7 @@ class WeldKind(StepKind[Weld]):
         elif p.pairs is not None:
             links = np.array([self._pair(a, b, context) for a, b in p.pairs], np.int64)
         else:
-            links = near_pairs(mesh.points, picked.elements, p.distance or 0.0)
+            links = pairs_within(mesh.points, picked.elements, p.distance or 0.0)
         return links, onto
 
     def _pair(self, a: Rule, b: Rule, context: Context) -> tuple[int, int]:

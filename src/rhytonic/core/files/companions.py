@@ -16,7 +16,7 @@ _MOST_LOOKED_AT = 1000
 _EXTENSIONS = (".obj", ".ply", ".stl", ".glb", ".gltf")
 
 
-class Beside:
+class Companions:
     """Answers model files by name, or by the SHA-256 of their bytes, out of one folder and nowhere else."""
 
     def __init__(self, folder: Path) -> None:

@@ -75,7 +75,7 @@ class Run:
 
 
 @dataclass
-class Outlines:
+class Drawing:
     """A drawing: runs by name, one name for what is drawn in one go; ``metres`` of its unit; what was left out or healed;
     and the unit it was assumed to be in, where it tells none."""
 

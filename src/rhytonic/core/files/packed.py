@@ -10,7 +10,7 @@ import numpy as np
 
 from ..mesh.mesh import Mesh
 from ..mesh.topology import Topology
-from .drawing import Outlines, Run
+from .drawing import Drawing, Run
 from .model import Model, Move, Node, Shape
 
 
@@ -51,7 +51,7 @@ def unpack_model(data: bytes) -> Model:
     return Model(tuple(node(n) for n in words["nodes"]))
 
 
-def pack_drawing(drawing: Outlines) -> bytes:
+def pack_drawing(drawing: Drawing) -> bytes:
     """Runs with their handles."""
     def told(run: Run) -> dict[str, Any]:
         return {"points": run.points, "out": run.out, "into": run.into, "closed": run.closed, "arc": run.arc}
@@ -60,7 +60,7 @@ def pack_drawing(drawing: Outlines) -> bytes:
                     "shapes": [(name, [told(r) for r in runs]) for name, runs in drawing.shapes]}, {})
 
 
-def unpack_drawing(data: bytes) -> Outlines:
+def unpack_drawing(data: bytes) -> Drawing:
     """The drawing that :func:`pack_drawing` packed."""
     words, _ = _unpacked(data)
 
@@ -70,7 +70,7 @@ def unpack_drawing(data: bytes) -> Outlines:
         return Run([(x, y) for x, y in told["points"]], out, into, told["closed"],
                    None if arc is None else ((arc[0][0], arc[0][1]), arc[1], arc[2], arc[3]))
 
-    return Outlines(words["metres"], [(name, [run(r) for r in runs]) for name, runs in words["shapes"]],
+    return Drawing(words["metres"], [(name, [run(r) for r in runs]) for name, runs in words["shapes"]],
                     tuple(words["notes"]), words["unit"])
 
 

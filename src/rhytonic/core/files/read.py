@@ -5,7 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 
 from ..units import Unit
-from .drawing import Outlines
+from .drawing import Drawing
 from .limits import LARGEST_BYTES, BadModel
 from .model import Model
 from .reading.gltf import read_glb, read_gltf
@@ -46,7 +46,7 @@ def read_model(data: bytes) -> Model:
     return readers[format_of(data)](data)
 
 
-def read_drawing(data: bytes, name: str, unit: Unit | None = None) -> Outlines:
+def read_drawing(data: bytes, name: str, unit: Unit | None = None) -> Drawing:
     """What an SVG or DXF file draws; ``unit`` is taken where a DXF tells none.
 
     Raises:

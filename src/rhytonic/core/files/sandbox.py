@@ -15,7 +15,7 @@ from typing import Any
 
 from ..units import Unit
 from ..waiting import check
-from .drawing import Outlines
+from .drawing import Drawing
 from .limits import LARGEST_BYTES, BadModel
 from .model import Model
 from .packed import unpack_drawing, unpack_model
@@ -93,7 +93,7 @@ def read_model_apart(data: bytes) -> Model:
     return unpack_model(_readers.read({"what": "model"}, data))
 
 
-def read_drawing_apart(data: bytes, name: str, unit: Unit | None = None) -> Outlines:
+def read_drawing_apart(data: bytes, name: str, unit: Unit | None = None) -> Drawing:
     """What an SVG or DXF file draws; ``unit`` is taken where a DXF tells none. Raises BadModel, Cancelled."""
     return unpack_drawing(_readers.read({"what": "drawing", "name": name[-200:], "unit": unit}, data))
 

@@ -66,7 +66,7 @@ def compare(model: shapely.Geometry, picture: shapely.Geometry, trusted: shapely
         return None
     both = shapely.area(shapely.intersection(here, there))
     either = shapely.area(here) + shapely.area(there) - both
-    one, two = walk(model, picture, trusted), walk(picture, model, trusted)
+    one, two = walk_along(model, picture, trusted), walk_along(picture, model, trusted)
     far = max((w for w in (one, two) if w.off.size), key=lambda w: np.abs(w.off).max(), default=None)
     if far is None:
         return Figures(float(both / either), 0.0, 0.0, None, one, two)
@@ -76,7 +76,7 @@ def compare(model: shapely.Geometry, picture: shapely.Geometry, trusted: shapely
                    (float(far.points[at, 0]), float(far.points[at, 1])), one, two)
 
 
-def walk(of: shapely.Geometry, other: shapely.Geometry, trusted: shapely.Geometry | None = None) -> Walk:
+def walk_along(of: shapely.Geometry, other: shapely.Geometry, trusted: shapely.Geometry | None = None) -> Walk:
     """Walk one outline, looking at the other."""
     points, length, ring, _ = sampled(of)
     if trusted is not None:
@@ -84,7 +84,7 @@ def walk(of: shapely.Geometry, other: shapely.Geometry, trusted: shapely.Geometr
         points, length, ring = points[kept], length[kept], ring[kept]
     if not len(points):
         return Walk(points, length, ring, np.zeros(0), points)
-    near = nearest(points, other)
+    near = nearest_on(points, other)
     off = np.hypot(*(points - near).T)
     return Walk(points, length, ring, np.where(inside(other, points), -off, off), near)
 
@@ -120,7 +120,7 @@ def segments(outline: shapely.Geometry) -> tuple[Floats, Floats, Ints]:
     return points[:-1][same], points[1:][same], of[1:][same]
 
 
-def nearest(points: Floats, outline: shapely.Geometry) -> Floats:
+def nearest_on(points: Floats, outline: shapely.Geometry) -> Floats:
     """(n, 2) nearest point of an outline, holes included, to each of ``points`` (n, 2)."""
     lines = shapely.shortest_line(_prepared(shapely.boundary(outline)), shapely.points(points))
     out: Floats = shapely.get_coordinates(lines)[::2]

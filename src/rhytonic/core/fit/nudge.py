@@ -16,7 +16,7 @@ import shapely
 
 from ..brief.views import View, project
 from ..mesh.mesh import Floats, Mesh
-from .compare import Figures, compare, inside, sampled, walk
+from .compare import Figures, compare, inside, sampled, walk_along
 from .outline import outline
 
 _ROUNDS = 8
@@ -73,7 +73,7 @@ def _step(moved: Moved, here: Floats, view: View, picture: shapely.Geometry, tru
             return None
         follows.append((ahead - points) / eps)
     shape = outline(base, view)
-    there = walk(shape, picture, trusted)
+    there = walk_along(shape, picture, trusted)
     if not there.off.size:
         return None
     follow = _along(shape, points, np.concatenate(follows, axis=1))

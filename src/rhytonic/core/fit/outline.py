@@ -30,7 +30,7 @@ def outline(meshes: Sequence[Mesh], view: View) -> shapely.Geometry:
     Args:
         meshes: in the axes of the build; open ones and ones with faces turned either way are fine.
     """
-    loops = [loop for mesh in meshes for loop in border_loops(project(mesh.points, view), mesh)]
+    loops = [loop for mesh in meshes for loop in projected_borders(project(mesh.points, view), mesh)]
     return filled(loops)
 
 
@@ -70,7 +70,7 @@ def signed_area(ring: Floats) -> float:
     return float((x * np.roll(y, -1) - np.roll(x, -1) * y).sum() / 2)
 
 
-def border_loops(flat: Floats, mesh: Mesh) -> list[Floats]:
+def projected_borders(flat: Floats, mesh: Mesh) -> list[Floats]:
     """Closed loops round all projected faces, each face taken counter-clockwise; inner borders cancel.
 
     Args:

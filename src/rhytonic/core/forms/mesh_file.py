@@ -52,7 +52,7 @@ class MeshKind(StepKind[MeshFile]):
     @staticmethod
     def _whole(p: MeshFile, model: Model) -> Mesh:
         if p.object is None:
-            return merged([m for _, m in model.placed()])
+            return meshes_as_one([m for _, m in model.placed()])
         found = object_of(model, p.object)
         if found is None:
             names = [s.node.name for s in model.walk() if s.node.shape is not None]
@@ -67,7 +67,7 @@ def object_of(model: Model, name: str) -> Standing | None:
     return next((s for s in model.walk() if s.node.name == name and s.node.shape is not None), None)
 
 
-def merged(meshes: list[Mesh]) -> Mesh:
+def meshes_as_one(meshes: list[Mesh]) -> Mesh:
     """Several meshes as one, side by side."""
     if len(meshes) == 1:
         return meshes[0]

@@ -11,7 +11,7 @@ from ..curve.curve import Curve
 from ..curve.nest import nested
 from ..curve.plane import plane_of
 from ..errors import StepError
-from ..files.drawing import Outlines, Run
+from ..files.drawing import Drawing, Run
 from ..files.write import CannotWrite
 from ..files.writing.svg import write_svg
 from ..recipe.built import BuiltPart
@@ -52,7 +52,7 @@ def drawing_of(document: Document, parts: Sequence[BuiltPart], extension: str) -
     return DRAWINGS[extension](out, METRES[document.unit], document.unit)
 
 
-def recipe_of(drawing: Outlines, unit: Unit = "mm") -> dict[str, Any]:
+def recipe_of(drawing: Drawing, unit: Unit = "mm") -> dict[str, Any]:
     """A recipe file with a part for each run; what lies inside another run of one shape is taken off it."""
     scale = drawing.metres / METRES[unit]
     parts: list[dict[str, Any]] = []

@@ -12,7 +12,7 @@ import scipy
 from ..construct.pair_triangles import pair_triangles
 from ..files.limits import BadModel
 from ..files.model import Model, Move, Node, Shape
-from ..forms.mesh_file import merged
+from ..forms.mesh_file import meshes_as_one
 from ..mesh.mesh import Floats
 from ..units import METRES, Unit
 
@@ -47,7 +47,7 @@ def guess(model: Model, format: str) -> Guess:
     meshes = [m for _, m in model.placed()]
     if not sum(m.topology.face_count for m in meshes):
         raise BadModel("the file holds no faces")
-    whole = merged(meshes)
+    whole = meshes_as_one(meshes)
     low, high = whole.points.min(axis=0), whole.points.max(axis=0)
     size = float((high - low).max())
     unit: Unit = "m"

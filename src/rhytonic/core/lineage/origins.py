@@ -69,7 +69,7 @@ def _maker(kept: Ints, above: Ints, number: int) -> Ints:
     return np.where((kept >= 0) & (kept < above.size), above[np.clip(kept, 0, above.size - 1)], number)
 
 
-def in_box(points: Floats) -> Floats:
+def as_fractions(points: Floats) -> Floats:
     """(V, 3) points as fractions of their box; the middle along an axis that has no extent."""
     if not len(points):
         return points
@@ -87,7 +87,7 @@ def in_round(points: Floats, start: float = 0.0) -> Floats:
     if start:
         c, s = np.cos(np.radians(start)), np.sin(np.radians(start))
         points = points @ np.array([[c, 0.0, s], [0.0, 1.0, 0.0], [-s, 0.0, c]])
-    out = in_box(points)
+    out = as_fractions(points)
     if len(points):
         reach = max(float(np.hypot(points[:, 0], points[:, 2]).max()), 1e-300)
         out[:, [0, 2]] = 0.5 + points[:, [0, 2]] / (2 * reach)

@@ -29,7 +29,7 @@ from ..mesh.marks import INFINITE
 from ..mesh.mesh import Floats
 from ..mesh.topology import Bools, Ints, Topology
 from ..waiting import check
-from .refine_points import blend, pull, smooth
+from .refine_points import mix_in, pull, smooth
 
 Boundary = Literal["edge", "edge_and_corner"]
 
@@ -188,7 +188,7 @@ class Level:
         later = vertex.copy()
         pull(vertex, points, stays, curve, along)
         pull(later, points, later_stays, later_curve, later_along)
-        blend(vertex, later, share)
+        mix_in(vertex, later, share)
         return out
 
     @cached_property

@@ -87,7 +87,7 @@ def pull(vertex: Floats, points: Floats, stays: Ints, curve: Ints, along: Ints) 
 
 
 @compiled(types.void, NEW_POINTS, POINTS, FLOATS)
-def blend(vertex: Floats, later: Floats, share: Floats) -> None:
+def mix_in(vertex: Floats, later: Floats, share: Floats) -> None:
     """Mix each vertex with where another rule would have it, by its share (V,) of its own."""
     for i in range(len(share)):
         if share[i] != 1.0:

@@ -23,7 +23,7 @@ def _centre(points: Floats) -> tuple[float, float, float]:
 
 
 @compiled(NEW_BOOLS, POINTS, FLOATS, INTS, POINTS)
-def about(middle: Floats, more: Floats, candidates: Ints, points: Floats) -> Bools:
+def within_reach(middle: Floats, more: Floats, candidates: Ints, points: Floats) -> Bools:
     """(n,) which candidates may lie within a place or on its rim, by its box; ``more`` is what each may lie beside it."""
     centre = _centre(points)
     low, high = points[0].copy(), points[0].copy()

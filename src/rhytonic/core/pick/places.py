@@ -9,14 +9,14 @@ import numpy as np
 
 from ..compiled import INTS, NEW_FLOATS, NEW_POINTS, POINTS, compiled
 from ..lineage.history import History, Record
-from ..lineage.origins import Origins, in_box, origins, unrolled
+from ..lineage.origins import Origins, as_fractions, origins, unrolled
 from ..mesh.geometry import Floats, lengths, unit
 from ..mesh.mesh import Mesh
 from ..mesh.names import Ids
 from ..mesh.topology import Bools, Ints
 from . import rules, siblings
 from .convert import Kind
-from .depth import about, depth
+from .depth import depth, within_reach
 
 #: the share of its own width by which an element's middle must lie within a place
 _MARGIN = 0.1
@@ -35,7 +35,7 @@ def places_of(mesh: Mesh, history: History, kind: Kind, elements: Ints) -> list[
     found = origins(history)
     if found is None or not 0 < elements.size <= MOST or len(found.rest) != len(mesh.points):
         return None
-    now = in_box(mesh.points)
+    now = as_fractions(mesh.points)
     out = []
     for corners, maker, role in zip(*_told(mesh, history, found, kind, elements), strict=True):  # bounded by MOST
         rest = found.rest[corners]
@@ -104,7 +104,7 @@ class _Elements:
 
 
 def _elements(mesh: Mesh, o: Origins, kind: Kind) -> _Elements:
-    t, now = mesh.topology, in_box(mesh.points)
+    t, now = mesh.topology, as_fractions(mesh.points)
     if kind == "faces":
         middle = _face_means(o.rest, t.corners, t.offsets)
         spread = _face_spreads(o.rest, middle, t.corners, t.offsets)
@@ -144,7 +144,7 @@ def at_places(mesh: Mesh, history: History, kind: Kind, places: Sequence[rules.P
         for candidates in makes[place.by, place.role]:
             if not candidates.size:
                 continue
-            near_it = candidates[about(e.middle, margin, candidates, points)]
+            near_it = candidates[within_reach(e.middle, margin, candidates, points)]
             if near_it.size:
                 inside, _ = _lying(e, place, points, near_it)
                 between[near_it[inside > -margin[near_it]]] += 1

@@ -27,7 +27,7 @@ _SAME = 2e-5
 _SURER = 0.75
 
 
-def faces_at(t: Topology, kind: Kind, elements: Ints) -> tuple[Ints, Ints]:
+def incident_faces(t: Topology, kind: Kind, elements: Ints) -> tuple[Ints, Ints]:
     """Faces at each of the vertices or edges, and which of ``elements`` each of them lies at."""
     if kind == "edges":
         order, starts = t.edge_corners
@@ -42,7 +42,7 @@ def faces_at(t: Topology, kind: Kind, elements: Ints) -> tuple[Ints, Ints]:
 
 def marks(mesh: Mesh, kind: Kind, elements: Ints) -> list[str]:
     """One id for all faces at each of the elements, in whatever order these stand."""
-    faces, owner = faces_at(mesh.topology, kind, elements)
+    faces, owner = incident_faces(mesh.topology, kind, elements)
     out: Ids = np.zeros(elements.size, np.uint64)
     np.add.at(out, owner, mix(mesh.names.face[faces], np.zeros(1, np.uint64)))
     return hex_of(out)
@@ -51,7 +51,7 @@ def marks(mesh: Mesh, kind: Kind, elements: Ints) -> list[str]:
 def around(mesh: Mesh, o: Origins, kind: Kind, elements: Ints) -> Floats:
     """(n, 3) mean of the middles of the faces at each of the elements, in the form; nan where there are none."""
     t = mesh.topology
-    faces, owner = faces_at(t, kind, elements)
+    faces, owner = incident_faces(t, kind, elements)
     once, back = np.unique(faces, return_inverse=True)
     middle = np.zeros((once.size, 3))
     sides = t.sides[once]

@@ -65,7 +65,7 @@ class Picture:
         return self.colour.nbytes + (self.alpha.nbytes if self.alpha is not None else 0)
 
 
-def judge(data: bytes) -> About:
+def look_at(data: bytes) -> About:
     """What a picture is, from its header and then a trial decode.
 
     Raises:

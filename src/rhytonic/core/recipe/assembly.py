@@ -10,7 +10,7 @@ from typing import Protocol
 import numpy as np
 
 from ..brief.standing import rings_in_space
-from ..construct.reverse_faces import reflected
+from ..construct.reverse_faces import mirror_image
 from ..deform.deformation import Deformation
 from ..errors import Ring, StepError
 from ..lineage.history import History
@@ -203,7 +203,7 @@ def linked(part: Part, others: Assembly | None) -> State:
         raise StepError(told, "of").at(part.name, None)
     state = others.surface(part, source)
     key = digest(state.key, "linked", part.mirrored or "")
-    mesh = state.mesh if part.mirrored is None else reflected(state.mesh, "xyz".index(part.mirrored))
+    mesh = state.mesh if part.mirrored is None else mirror_image(state.mesh, "xyz".index(part.mirrored))
     curve = state.curve
     if curve is not None and part.mirrored is not None:
         signs = np.ones(3)

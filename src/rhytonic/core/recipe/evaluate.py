@@ -19,7 +19,7 @@ from ..curve.curve import Curve
 from ..errors import BadPick, RhytonicError, Ring, StepError, TakesLong, TooLarge, Unforeseen
 from ..files.model import Model
 from ..lineage.history import History
-from ..lineage.origins import in_box, in_round, rest_of
+from ..lineage.origins import as_fractions, in_round, rest_of
 from ..mesh.mesh import EMPTY, Mesh
 from ..params import to_metres
 from ..pick.resolve import Picked, by_names, resolve
@@ -214,7 +214,7 @@ class Evaluator:
         mesh = plan.mesh(points)
         if kind.form:
             is_round = hasattr(step, "radius")
-            rest = in_round(points, getattr(step, "start_angle", 0.0)) if is_round else in_box(points)
+            rest = in_round(points, getattr(step, "start_angle", 0.0)) if is_round else as_fractions(points)
             plan.history.remembered.setdefault("rest", (rest, mesh.topology.face_count, is_round))
         if any(a.carry == "interpolate" for a in ground.attributes.values()):
             weights = kind.weights(step, plan.draft, ground)

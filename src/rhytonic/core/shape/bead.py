@@ -8,7 +8,7 @@ import numpy as np
 from pydantic import Field, model_validator
 
 from .. import tolerance
-from ..construct.bead_drops import Run, drop_faces, lay, named_after, runs_of_edges
+from ..construct.bead_drops import BeadRun, drop_faces, lay, named_after, runs_of_edges
 from ..curve.curve import Curve
 from ..errors import BadParameter, BadPick
 from ..mesh.attributes import Attribute
@@ -99,7 +99,7 @@ class BeadKind(StepKind[Bead]):
         points = lay(runs, mesh, p.sides, (p.width, p.height, p.spacing), p.irregularity, p.seed)
         return np.concatenate([mesh.points, points.reshape(-1, 3)])
 
-    def _runs(self, p: Bead, mesh: Mesh, picked: Picked | None, context: Context) -> list[Run]:
+    def _runs(self, p: Bead, mesh: Mesh, picked: Picked | None, context: Context) -> list[BeadRun]:
         if p.along is None:
             assert picked is not None
             runs = runs_of_edges(mesh, picked.elements)
@@ -115,10 +115,10 @@ class BeadKind(StepKind[Bead]):
         return runs
 
 
-def _runs_of_curve(curve: Curve) -> list[Run]:
+def _runs_of_curve(curve: Curve) -> list[BeadRun]:
     line = curve.divided
     out = []
     for first, end, closed in zip(line.offsets[:-1], line.offsets[1:], line.closed, strict=True):
         points = line.points[first:end]
-        out.append(Run(np.concatenate([points, points[:1]]) if closed else points, None, int(line.ids[first])))
+        out.append(BeadRun(np.concatenate([points, points[:1]]) if closed else points, None, int(line.ids[first])))
     return out

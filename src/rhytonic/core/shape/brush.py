@@ -9,9 +9,9 @@ from pydantic import AliasChoices, BeforeValidator, Field
 
 from .. import tolerance
 from ..construct.brush.canvas import Ground
-from ..construct.brush.strokes import Replay, Settings, Stroke
+from ..construct.brush.strokes import Replay, Settings, StrokeSamples
 from ..construct.held_plane import HoldPlane
-from ..construct.on_surface import Places, places_on, points_at
+from ..construct.on_surface import SurfacePlaces, places_on, points_at
 from ..construct.relaxing.held import on_borders_and_creases
 from ..errors import BadParameter
 from ..mesh.mesh import Floats, Mesh
@@ -130,7 +130,7 @@ class BrushKind(StepKind[Brush]):
         return p.model_copy(update={"strokes": new})
 
 
-def stroke_on(stroke: BrushStroke, mesh: Mesh) -> Stroke:
+def stroke_on(stroke: BrushStroke, mesh: Mesh) -> StrokeSamples:
     """A stroke with its samples where the faces they were drawn on are by now."""
     samples = np.array(stroke.points)
     move = np.zeros(3) if stroke.move is None else np.asarray(stroke.move, float)
@@ -142,6 +142,6 @@ def stroke_on(stroke: BrushStroke, mesh: Mesh) -> Stroke:
         there = (face >= 0) & (corner < mesh.topology.sides[np.maximum(face, 0)])
         if there.any():
             told = np.array([o[2:] for o in on])[there]
-            places = Places(face[there], corner[there], told[:, :2], told[:, 2])
+            places = SurfacePlaces(face[there], corner[there], told[:, :2], told[:, 2])
             samples[np.array(rows)[there], :3] = points_at(mesh, places)
-    return Stroke(samples, move)
+    return StrokeSamples(samples, move)

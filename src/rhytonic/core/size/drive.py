@@ -16,7 +16,7 @@ from ..recipe.part import Part, Placement
 from ..recipe.registry import KINDS
 from ..step.kind import Step
 from ..units import METRES
-from .judge import in_unit, measured
+from .judge import measured, value_in_unit
 from .scene import Run, Scene
 from .solve import NoRoot, Tried, solve
 
@@ -75,7 +75,7 @@ def drive(document: Document, size: Size, want: float, driver: Driver, run: Run,
             found = measured(Scene(knob.turned(value), run), size)
         except (RhytonicError, ValidationError):
             return None
-        return in_unit(size.measure, found.value, metres) - want
+        return value_in_unit(size.measure, found.value, metres) - want
 
     reach = max(abs(want), abs(off(knob.start) or 0.0), 1e-9)
     try:

@@ -10,7 +10,7 @@ from ..errors import RhytonicError
 from .measures import angle, content, distance, gap, length, radius
 from .measures import extents as box
 from .measures.measured import Measured
-from .scene import Found, Scene
+from .scene import Named, Scene
 
 Verdict = Literal["pass", "near", "fail"]
 
@@ -38,7 +38,7 @@ def measured(scene: Scene, size: Size) -> Measured:
     return _measure(size, found)
 
 
-def _measure(size: Size, found: list[Found]) -> Measured:
+def _measure(size: Size, found: list[Named]) -> Measured:
     match size.measure:
         case "distance":
             return distance.distance(found, size.along)
@@ -58,7 +58,7 @@ def _measure(size: Size, found: list[Found]) -> Measured:
             return box.box(found, size.measure)
 
 
-def in_unit(measure: Measure, value: float, metres: float) -> float:
+def value_in_unit(measure: Measure, value: float, metres: float) -> float:
     """A measured value in the document's unit, its square or cube; degrees stay."""
     return value / metres ** POWER.get(measure, 1)
 
@@ -69,7 +69,7 @@ def judge(scene: Scene, size: Size) -> Judged:
         found = measured(scene, size)
     except RhytonicError as error:
         return Judged(size, None, None, None, None, error.message)
-    have = float(f"{in_unit(size.measure, found.value, scene.metres):.12g}")
+    have = float(f"{value_in_unit(size.measure, found.value, scene.metres):.12g}")
     if size.want is None:
         return Judged(size, have, None, None, found)
     off = have - size.want

@@ -66,7 +66,7 @@ def onto_grid(b: Bounds, step: float) -> Floats:
     return out
 
 
-def beside(b: Bounds, other: Bounds, side: Side) -> Floats:
+def stand_against(b: Bounds, other: Bounds, side: Side) -> Floats:
     """The move that stands something on, under or against another, box to box; or puts its middle into the other's."""
     if side == "inside":
         inner: Floats = other.middle - b.middle

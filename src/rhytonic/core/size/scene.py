@@ -30,7 +30,7 @@ class NotMeasured(StepError):
 
 
 @dataclass(frozen=True)
-class Found:
+class Named:
     """What a target names, in the build's axes and metres.
 
     Attributes:
@@ -99,23 +99,23 @@ class Scene:
             self._surfaces[key] = placed(self.run(part).surface.mesh, self.document, part)
         return self._surfaces[key]
 
-    def find(self, target: Target) -> Found:
+    def find(self, target: Target) -> Named:
         """What a target names. Raises UnknownName, StepError."""
         part = self.part(target.part)
         if target.pick is None:
-            return Found(part.name, self.surface(part), None)
+            return Named(part.name, self.surface(part), None)
         cage = self.run(part).cage
         try:
             picked = resolve(cage.mesh, cage.history, to_metres(target.pick, self.metres))
         except StepError as error:
             raise NotMeasured(error.message) from None
-        return Found(part.name, placed(cage.mesh, self.document, part), picked)
+        return Named(part.name, placed(cage.mesh, self.document, part), picked)
 
-    def all_found(self, targets: list[Target]) -> list[Found]:
+    def all_found(self, targets: list[Target]) -> list[Named]:
         """What targets name; every part that is seen where there are none."""
         if targets:
             return [self.find(t) for t in targets]
         seen = [p for p in self.document.parts if not p.hidden and self.run(p).surface.curve is None]
         if not seen:
             raise NotMeasured("there is no part to measure")
-        return [Found(p.name, self.surface(p), None) for p in seen]
+        return [Named(p.name, self.surface(p), None) for p in seen]

@@ -37,7 +37,7 @@ def size_of(solids: Sequence[Solid]) -> float:
     return float(np.ptp(points, axis=0).max(initial=0.0))
 
 
-def aligned(solids: Sequence[Solid]) -> list[Solid] | None:
+def laid_into_planes(solids: Sequence[Solid]) -> list[Solid] | None:
     """The solids with each laid into the planes and corners of those before it; None where all lie in them already."""
     near = NEAR * size_of(solids)
     out = [solids[0]]

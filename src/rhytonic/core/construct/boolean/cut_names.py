@@ -20,7 +20,7 @@ _ON = 1e-7
 
 
 @dataclass(frozen=True)
-class Group:
+class AlikePoints:
     """Points named alike: ``point`` (n,) of the result, by their parents in the whole mesh and an index.
 
     ``role`` is empty for points that stand where another does already; ``source`` (n,) is the vertex each takes after.
@@ -34,7 +34,7 @@ class Group:
 
 
 @dataclass(frozen=True)
-class Cut:
+class CutPoints:
     """The points of a boolean that are no vertices of its inputs.
 
     Attributes:
@@ -43,7 +43,7 @@ class Cut:
         stands_for: (n,) vertex of the whole mesh each point is or doubles, −1 for points on the cut.
     """
 
-    groups: tuple[Group, ...]
+    groups: tuple[AlikePoints, ...]
     edge: Ints
     share: Floats
     stands_for: Ints
@@ -94,7 +94,7 @@ class Cut:
         return csr_array((value, (row, column)), shape=(n, t.vertex_count))
 
 
-def name_cut(mesh: Mesh, found: Pieces, operand: Ints) -> Cut:
+def name_cut(mesh: Mesh, found: Pieces, operand: Ints) -> CutPoints:
     """Names for the points of a boolean's result; ``operand`` (F,) tells which input a face of the whole mesh came from.
 
     A point on an edge is named by the edge and the face that cuts it, ranked along the edge; one where three faces meet by
@@ -118,22 +118,22 @@ def name_cut(mesh: Mesh, found: Pieces, operand: Ints) -> Cut:
         along = np.where(swap, 1 - share[on], share[on])
         rank = _ranks(np.stack([edge[on], cutter[on]], axis=1), along[:, None])
         near = np.where(share[on] < 0.5, ends[:, 0], ends[:, 1])
-        groups.append(Group("cut", on, (("vertex", low), ("vertex", high), ("face", cutter[on])), rank[:, None], near))
+        groups.append(AlikePoints("cut", on, (("vertex", low), ("vertex", high), ("face", cutter[on])), rank[:, None], near))
     edge[np.setdiff1d(cut, on)] = -1
     inside = np.setdiff1d(cut, on)
     if inside.size:
         three = _three_faces(found.around, inside, face_id)
         rank = _ranks(three, found.points[inside])
         parents: tuple[tuple[Domain, Ints], ...] = tuple(("face", three[:, k]) for k in range(3))
-        groups.append(Group("cut", inside, parents, rank[:, None], t.corners[t.offsets[three[:, 0]]]))
+        groups.append(AlikePoints("cut", inside, parents, rank[:, None], t.corners[t.offsets[three[:, 0]]]))
     twice = np.flatnonzero(found.twice >= 0)
     twice = twice[found.used[twice]]
     if twice.size:
         vertex = found.twice[twice]
         lowest = _three_faces(found.around, twice, face_id)
         rank = _ranks(vertex[:, None], face_id[lowest].astype(float)) + 1
-        groups.append(Group("", twice, (("vertex", vertex),), rank[:, None], vertex))
-    return Cut(tuple(groups), edge, share, stands_for)
+        groups.append(AlikePoints("", twice, (("vertex", vertex),), rank[:, None], vertex))
+    return CutPoints(tuple(groups), edge, share, stands_for)
 
 
 def _face_of(t: Topology, edge: Ints) -> Ints:

@@ -39,7 +39,7 @@ class Dab:
         return out
 
 
-def across(vectors: Floats, normals: Floats) -> Floats:
+def without_normal(vectors: Floats, normals: Floats) -> Floats:
     """Vectors without what of them runs along normals."""
     out: Floats = vectors - (vectors * normals).sum(axis=1)[:, None] * normals
     return out
@@ -52,11 +52,11 @@ def _smooth(dab: Dab) -> Floats:
 
 def _relax(dab: Dab) -> Floats:
     """Along the surface alone, so that what it encloses stays."""
-    return across(_smooth(dab), vertex_normals(dab.canvas.points, dab.canvas.ground.topology, dab.vertices))
+    return without_normal(_smooth(dab), vertex_normals(dab.canvas.points, dab.canvas.ground.topology, dab.vertices))
 
 
 def _pinch(dab: Dab) -> Floats:
-    return _PINCH * across(dab.at - dab.points, np.broadcast_to(dab.mean_normal, dab.points.shape))
+    return _PINCH * without_normal(dab.at - dab.points, np.broadcast_to(dab.mean_normal, dab.points.shape))
 
 
 def _flatten(dab: Dab) -> Floats:

@@ -8,7 +8,7 @@ from ...mesh.mesh import Floats
 from ...mesh.topology import Ints
 from ..falloff import soft_weight
 from .canvas import Canvas, Normals
-from .dabs import across
+from .dabs import without_normal
 
 LAYERS = ("inflate", "groove")
 #: of the radius, how high a layer is at full strength, and how far a groove draws its sides to its middle
@@ -29,7 +29,7 @@ class Layer:
     def lay(self, images: list[tuple[Floats, Floats]], pressure: Floats) -> int:
         """Go along lines (k, 3) – (k, 3), with each image of them, with (k,) pressures; how many found nothing in reach."""
         found = [self._reached(begin, end, pressure) for begin, end in images]
-        key, weight, along = found[0] if len(found) == 1 else together(*found[0], *found[1])
+        key, weight, along = found[0] if len(found) == 1 else with_image(*found[0], *found[1])
         count = len(self._start)
         line, vertex = key // count, key % count
         missed = len(pressure) - np.unique(line).size
@@ -47,7 +47,7 @@ class Layer:
             along = self._strength * (_HEIGHT * self._radius * normals)
         else:  # inward, the sides drawn to the middle; narrower than soft selection
             weight = weight * weight
-            inward = _DRAW_IN * across(nearest - self._start[vertex], normals)
+            inward = _DRAW_IN * without_normal(nearest - self._start[vertex], normals)
             along = self._strength * (inward - _HEIGHT * self._radius * normals)
         return line * len(self._start) + vertex, weight, along
 
@@ -72,7 +72,7 @@ class Layer:
         return out
 
 
-def together(a: Ints, wa: Floats, va: Floats, b: Ints, wb: Floats, vb: Floats) -> tuple[Ints, Floats, Floats]:
+def with_image(a: Ints, wa: Floats, va: Floats, b: Ints, wb: Floats, vb: Floats) -> tuple[Ints, Floats, Floats]:
     """What is reached and what its mirror image reaches as one: each has the larger weight, and goes the mean way by their
     weights."""
     every = np.union1d(a, b)

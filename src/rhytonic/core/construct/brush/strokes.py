@@ -16,7 +16,7 @@ from ...waiting import check
 from ..falloff import soft_weight
 from .canvas import Canvas, Ground, Normals
 from .dabs import BY_START, DABS, Dab
-from .layers import LAYERS, Layer, together
+from .layers import LAYERS, Layer, with_image
 
 Tool = Literal["grab", "smooth", "relax", "inflate", "pinch", "flatten", "groove"]
 #: so many lines of a stroke are gone along at once, and so many pairs of a line and a vertex at most
@@ -36,13 +36,13 @@ class Settings:
 
 
 @dataclass(frozen=True, eq=False)
-class Stroke:
+class StrokeSamples:
     """Samples (n, 4) of place in metres and pressure, and how far a grab goes (3,)."""
 
     samples: Floats
     move: Floats
 
-    def goes_on(self, later: Stroke) -> bool:
+    def goes_on(self, later: StrokeSamples) -> bool:
         """Whether a later stroke is this one, drawn further."""
         n = len(self.samples)
         return bool((self.move == later.move).all() and n <= len(later.samples) and
@@ -61,7 +61,7 @@ class _Run:
         s = settings
         self._layer = Layer(canvas, self._normals, s.tool, s.radius, s.strength, s.fullness) if s.tool in LAYERS else None
 
-    def go(self, stroke: Stroke) -> None:
+    def go(self, stroke: StrokeSamples) -> None:
         """As far as the stroke is drawn."""
         samples = stroke.samples
         if self._settings.tool == "grab":
@@ -121,7 +121,7 @@ class _Run:
             return
         (vertices, weight, along), *image = ((v, w, np.broadcast_to(a, (v.size, 3))) for v, w, a in found)
         if image:
-            vertices, weight, along = together(vertices, weight, along, *image[0])
+            vertices, weight, along = with_image(vertices, weight, along, *image[0])
         moves = self._canvas.ground.free[vertices] & (weight > 0)
         self._canvas.move(vertices[moves], weight[moves, None] * along[moves])
 
@@ -139,7 +139,7 @@ class Replay(Roomy):
     _lock: Lock = field(default_factory=Lock)
     _base: Floats | None = None
     _settings: Settings | None = None
-    _strokes: list[Stroke] = field(default_factory=list)
+    _strokes: list[StrokeSamples] = field(default_factory=list)
     _canvas: Canvas | None = None
     _run: _Run | None = None
     _missed: int = 0
@@ -147,7 +147,7 @@ class Replay(Roomy):
     def __post_init__(self) -> None:
         self.room = _HELD * self.ground.topology.vertex_count
 
-    def points(self, base: Floats, settings: Settings, strokes: Sequence[Stroke]) -> tuple[Floats, int]:
+    def points(self, base: Floats, settings: Settings, strokes: Sequence[StrokeSamples]) -> tuple[Floats, int]:
         """(V, 3) points after all strokes, and how many samples found nothing in reach."""
         with self._lock:
             try:
@@ -156,7 +156,7 @@ class Replay(Roomy):
                 self._base = self._canvas = self._run = None
                 raise
 
-    def _go(self, base: Floats, settings: Settings, strokes: Sequence[Stroke]) -> tuple[Floats, int]:
+    def _go(self, base: Floats, settings: Settings, strokes: Sequence[StrokeSamples]) -> tuple[Floats, int]:
         known = len(self._strokes)
         same = self._canvas is not None and self._base is base and self._settings == settings and 0 < known <= len(strokes) \
             and all(a.goes_on(b) and b.goes_on(a) for a, b in zip(self._strokes[:-1], strokes, strict=False))

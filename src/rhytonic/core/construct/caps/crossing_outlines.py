@@ -10,7 +10,7 @@ from ...mesh.mesh import Floats
 from ...step.kind import Remark
 
 
-def across(way: Floats) -> Floats:
+def square_to(way: Floats) -> Floats:
     """(2, 3) unit directions that span what stands square to a way (3,)."""
     one = np.cross(way, np.eye(3)[int(np.argmin(np.abs(way)))])
     axes = np.stack([one, np.cross(way, one)])
@@ -20,7 +20,7 @@ def across(way: Floats) -> Floats:
 
 def crossing_remark(line: Polyline, way: Floats) -> tuple[Remark, ...]:
     """What there is to say where closed runs cross, seen along a way (3,)."""
-    axes = across(way)
+    axes = square_to(way)
     shut = [line.points[line.run(int(r))] for r in np.flatnonzero(line.closed)]
     place = crossing_place([ring @ axes.T for ring in shut])
     if place is None:

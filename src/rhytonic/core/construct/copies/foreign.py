@@ -14,7 +14,7 @@ from ...mesh.names import Domain, Ids, Names
 from ...mesh.topology import Topology
 
 
-def together(mesh: Mesh, others: Sequence[Mesh], step: str) -> Mesh:
+def mesh_with(mesh: Mesh, others: Sequence[Mesh], step: str) -> Mesh:
     """One mesh of ``mesh`` and what ``others`` hold, in this order; ``mesh`` keeps its numbers and ids.
 
     What comes from elsewhere is named by the step, the operand's place among the operands, and its id there: never by the

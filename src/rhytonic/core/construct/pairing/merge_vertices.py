@@ -6,7 +6,7 @@ import numpy as np
 import scipy
 
 from ...curve.curve import Curve
-from ...curve.point_edits import merged
+from ...curve.point_edits import label_merged
 from ...mesh.mesh import Floats, Mesh
 from ...mesh.topology import Ints, Topology, components
 from ...step.curve_edit import CurveEdit
@@ -105,7 +105,7 @@ def merge_points(curve: Curve, links: Ints, onto: int = -1) -> CurveEdit:
     place[label[alone]] = curve.points[alone]
     if onto >= 0:
         place[label[onto]] = curve.points[onto]
-    made, source, gone = merged(curve, label, place)
+    made, source, gone = label_merged(curve, label, place)
     return CurveEdit(made, source, gone=gone)
 
 
@@ -121,7 +121,7 @@ def mean_points(mesh: Mesh, draft: Draft, number: Ints) -> Floats:
     return mean
 
 
-def near_pairs(points: Floats, vertices: Ints, distance: float) -> Ints:
+def pairs_within(points: Floats, vertices: Ints, distance: float) -> Ints:
     """(n, 2) pairs of the vertices strictly nearer to each other than ``distance``."""
     if distance == 0.0 or vertices.size < 2:
         return np.zeros((0, 2), np.int64)

@@ -12,7 +12,7 @@ from ...mesh.topology import Ints
 _TIE = 1e-9
 
 
-def rotation(a: Floats, b: Floats, ids: Ids) -> int:
+def best_turn(a: Floats, b: Floats, ids: Ids) -> int:
     """The turn s of a closed chain b (n, 3) that minimises Σ|aᵢ − b(i+s)|²; ties to the lowest of b's ids at its start."""
     n = len(a)
     middle = (a.mean(axis=0) + b.mean(axis=0)) / 2
@@ -44,7 +44,7 @@ def match(a: Floats, b: Floats, closed: bool, twist: int, ids: Ids) -> Ints:
     """
     n, m = len(a), len(b)
     if n == m:
-        s = (rotation(a, b, ids) + twist) % n if closed else 0
+        s = (best_turn(a, b, ids) + twist) % n if closed else 0
         i = np.arange(n + closed)
         return np.stack([i, i + s], axis=1)
     if n < m:

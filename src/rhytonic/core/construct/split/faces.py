@@ -136,7 +136,7 @@ def concerned(t: Topology, points: EdgePoints, more: Ints) -> Ints:
 
 
 @dataclass(frozen=True)
-class Pieces:
+class FacePieces:
     """What chords make of faces: ``corner`` (n,) places in the outlines, piece after piece, ``sides`` (p,) and ``face``
     (p,) of each piece, and its ``ordinal`` (p,) within its face."""
 
@@ -146,7 +146,7 @@ class Pieces:
     ordinal: Ints
 
 
-def cut_up(o: Outlines, chords: Ints) -> Pieces:
+def cut_up(o: Outlines, chords: Ints) -> FacePieces:
     """Pieces of the faces that chords (n, 2), pairs of places in the outlines, lie in.
 
     At a corner the way on from a half-edge is the outgoing one with the next smaller turn, turns being told by how far
@@ -193,7 +193,7 @@ def cut_up(o: Outlines, chords: Ints) -> Pieces:
     new = np.ones(face.size, bool)
     new[1:] = face[1:] != face[:-1]
     ordinal = np.arange(face.size) - np.maximum.accumulate(np.where(new, np.arange(face.size), 0))
-    return Pieces(from_[listed], sides, face, ordinal)
+    return FacePieces(from_[listed], sides, face, ordinal)
 
 
 @dataclass(frozen=True)
@@ -209,7 +209,7 @@ class Split:
     build: Rebuild
     outline: Outlines
     points: EdgePoints
-    pieces: Pieces
+    pieces: FacePieces
     numbers: Ints
     apart: Ints
     whole: Ints
@@ -261,7 +261,7 @@ def split(mesh: Mesh, points: EdgePoints, chords: Ints, role: str, index: Ints) 
     bound = t.vertex_count + points.count
     places = np.stack([o.place(bound, chords[:, 0], chords[:, k]) for k in (1, 2)], axis=1) if len(chords) \
         else np.zeros((0, 2), np.int64)
-    pieces = cut_up(o, places) if len(chords) else Pieces(*(np.zeros(0, np.int64) for _ in range(4)))
+    pieces = cut_up(o, places) if len(chords) else FacePieces(*(np.zeros(0, np.int64) for _ in range(4)))
     apart = np.ones(t.face_count, bool)
     apart[o.faces] = False
     whole = np.ones(o.faces.size, bool)

@@ -15,7 +15,7 @@ from ezdxf.filemanagement import read
 from ezdxf.units import conversion_factor
 
 from ...units import METRES, Unit
-from ..drawing import MOST_RUNS, Outlines, Run, healed, joined, refuse_larger, refuse_many
+from ..drawing import MOST_RUNS, Drawing, Run, healed, joined, refuse_larger, refuse_many
 from ..limits import BadModel, name_from
 
 _NAMES = {"mm": "millimetres", "cm": "centimetres", "m": "metres", "in": "inches", "ft": "feet"}
@@ -23,7 +23,7 @@ _DEEPEST = 50
 _READ = {"LINE", "LWPOLYLINE", "POLYLINE", "ARC", "CIRCLE", "ELLIPSE", "SPLINE"}
 
 
-def read_dxf(data: bytes, told: Unit | None = None) -> Outlines:
+def read_dxf(data: bytes, told: Unit | None = None) -> Drawing:
     """What a DXF file draws in its model space, seen from above; ``told`` is its unit where it tells none itself.
 
     Raises:
@@ -52,7 +52,7 @@ def read_dxf(data: bytes, told: Unit | None = None) -> Outlines:
         notes = (f"the file tells no unit: {_NAMES[assumed]} were {'taken' if told else 'assumed'}", *notes)
     if other:
         notes = (*notes, f"left out: {', '.join(sorted(other))}")
-    return Outlines(metres, shapes, notes, assumed)
+    return Drawing(metres, shapes, notes, assumed)
 
 
 def _refuse_many_blocks(drawing: Any) -> None:

@@ -23,7 +23,7 @@ from ..json_text import read_json
 from ..limits import DEEPEST, MOST_CORNERS, MOST_FACES, MOST_NODES, MOST_VERTICES, BadModel, name_from, refuse_more
 from ..model import Model, Move, Node, Shape
 from .gltf_document import Accessor, GltfDocument, GltfNode, Primitive
-from .polygons import joined, mesh_of
+from .polygons import mesh_of, points_joined
 from .tree import distinct
 
 _TYPES = {5120: "<i1", 5121: "<u1", 5122: "<i2", 5123: "<u2", 5125: "<u4", 5126: "<f4"}
@@ -123,7 +123,7 @@ class _Reader:
             name = name_from(mesh.name, "part")
             shape = None
             if points:
-                place, ring = joined(np.concatenate(points), np.concatenate(corners).ravel())
+                place, ring = points_joined(np.concatenate(points), np.concatenate(corners).ravel())
                 shape = Shape(name, mesh_of(place, np.arange(ring.size // 3 + 1) * 3, ring))
             self.shapes[number] = shape
         shape = self.shapes[number]

@@ -13,7 +13,7 @@ from ...waiting import check
 from ..limits import MOST_CORNERS, MOST_FACES, MOST_NODES, MOST_VERTICES, BadModel, name_from, refuse_more
 from ..model import Model, Node, Shape
 from .polygons import mesh_of
-from .tree import Found, tree_of
+from .tree import Entry, tree_of
 
 #: of an OBJ file: points, faces and what else is told of each
 _MOST_LINES = 4 * MOST_VERTICES
@@ -76,7 +76,7 @@ def read_obj(data: bytes) -> Model:
     if (ring >= len(place)).any():
         face = int(np.searchsorted(offsets, int(np.argmax(ring >= len(place))), side="right")) - 1
         raise BadModel(f"line {lines[face]}: the face names a point that is not there; the file has {len(place)}")
-    found: list[Found] = []
+    found: list[Entry] = []
     ends = [b[2] for b in begins[1:]] + [len(sides)]
     for (name, groups, first), end in zip(begins, ends):
         if end == first:
@@ -88,7 +88,7 @@ def read_obj(data: bytes) -> Model:
         at = offsets[first:end + 1]
         used, own = np.unique(ring[at[0]:at[-1]], return_inverse=True)
         mesh = mesh_of(place[used], at - at[0], own.ravel())
-        found.append(Found(told or "part", path, Node(told or "part", shape=Shape(told or "part", mesh)), first))
+        found.append(Entry(told or "part", path, Node(told or "part", shape=Shape(told or "part", mesh)), first))
     return tree_of(found)
 
 

@@ -67,7 +67,7 @@ def sound(offsets: Ints, corners: Ints) -> tuple[Ints, Ints, Ints]:
     return np.concatenate([[0], np.cumsum(sides[good])]), corners[stay], np.flatnonzero(good)
 
 
-def joined(points: Floats, corners: Ints) -> tuple[Floats, Ints]:
+def points_joined(points: Floats, corners: Ints) -> tuple[Floats, Ints]:
     """Points that stand on the very same place made one, in the order they come first: for formats that tell a vertex again
     for every face or normal it has.
 

@@ -11,7 +11,7 @@ import numpy as np
 from ..limits import MOST_FACES, BadModel, name_from, refuse_more
 from ..model import Model, Node, Shape
 from ..writing.stl import TRIANGLE
-from .polygons import joined, mesh_of
+from .polygons import mesh_of, points_joined
 
 _HEAD = 84
 _VERTEX = re.compile(rb"^[ \t]*vertex[ \t]+(\S+[ \t]+\S+[ \t]+\S+)", re.MULTILINE)
@@ -47,6 +47,6 @@ def read_stl(data: bytes) -> Model:
             raise BadModel("the file is cut short: its last triangle has not three points")
     if not len(points):
         raise BadModel("the file has no triangle: nothing in it could be shown or made")
-    place, corners = joined(points, np.arange(len(points)))
+    place, corners = points_joined(points, np.arange(len(points)))
     mesh = mesh_of(place, np.arange(len(points) // 3 + 1) * 3, corners)
     return Model((Node(name, shape=Shape(name, mesh)),))

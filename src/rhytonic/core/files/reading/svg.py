@@ -13,7 +13,7 @@ from defusedxml.common import DefusedXmlException
 from defusedxml.ElementTree import fromstring
 from svgelements import SVG, Arc, Close, CubicBezier, Line, Move, Path, QuadraticBezier, Shape
 
-from ..drawing import MOST_RUNS, TURN, Outlines, Run, handle_of, healed, refuse_larger, refuse_many
+from ..drawing import MOST_RUNS, TURN, Drawing, Run, handle_of, healed, refuse_larger, refuse_many
 from ..limits import BadModel, name_from
 
 #: CSS: 96 pixels are an inch
@@ -26,7 +26,7 @@ _LONGEST_PATHS, _LONGEST_STYLE, _MOST_RULES = 1_500_000, 200_000, 1_000
 _RULE = re.compile(r"([^{}]{1,300})\{([^{}]{0,3000})\}")
 
 
-def read_svg(data: bytes) -> Outlines:
+def read_svg(data: bytes) -> Drawing:
     """What an SVG file draws, y up.
 
     Raises:
@@ -64,7 +64,7 @@ def read_svg(data: bytes) -> Outlines:
     if rounded:
         notes = (*notes, f"{rounded} {'rectangle has' if rounded == 1 else 'rectangles have'} corners rounder than half a "
                          "side, taken as half of it")
-    return Outlines(METRES, shapes, notes)
+    return Drawing(METRES, shapes, notes)
 
 
 def _local(element: Element) -> str:

@@ -10,7 +10,7 @@ from ..model import Model, Node
 
 
 @dataclass(frozen=True)
-class Found:
+class Entry:
     """One thing of a file.
 
     Attributes:
@@ -24,14 +24,14 @@ class Found:
     first: int = 0
 
 
-def tree_of(found: Sequence[Found]) -> Model:
+def tree_of(found: Sequence[Entry]) -> Model:
     """The model: a node for every name above, those of one name and place being one; things of one name in one place are
     told apart by a number."""
     refuse_more(len(found), MOST_NODES, "objects")
 
-    def below(things: list[Found], depth: int) -> tuple[Node, ...]:
+    def below(things: list[Entry], depth: int) -> tuple[Node, ...]:
         out: list[Node] = []
-        inner: dict[str, list[Found]] = {}
+        inner: dict[str, list[Entry]] = {}
         for thing in things:
             if len(thing.path) > depth:
                 inner.setdefault(thing.path[depth], []).append(thing)

@@ -11,7 +11,7 @@ import numpy as np
 from ...mesh.marks import shading
 from ...mesh.shading import corner_normals
 from ..model import Model
-from .text import pieces
+from .text import in_pieces
 
 MATERIAL = "model"
 
@@ -35,17 +35,17 @@ def write_obj(model: Model, material_file: str | None = None) -> bytes:
     for path, mesh in model.placed():
         t = mesh.topology
         out.write(f"o {name_of(path[-1])}\ng {' '.join(map(name_of, path))}\n")
-        out.writelines(pieces(f"v {x!r} {y!r} {z!r}\n" for x, y, z in mesh.points.tolist()))
+        out.writelines(in_pieces(f"v {x!r} {y!r} {z!r}\n" for x, y, z in mesh.points.tolist()))
         if material_file is not None:
             out.write(f"usemtl {MATERIAL}\n")
         words = np.char.mod(" %d", t.corners + first)
         if shading(mesh).any():  # a part that says nothing of its shading has no normals of its own
             unique, index = np.unique(np.round(corner_normals(mesh), 6) + 0.0, axis=0, return_inverse=True)
-            out.writelines(pieces(f"vn {x:.6g} {y:.6g} {z:.6g}\n" for x, y, z in unique.tolist()))
+            out.writelines(in_pieces(f"vn {x:.6g} {y:.6g} {z:.6g}\n" for x, y, z in unique.tolist()))
             words = np.char.add(np.char.add(words, "//"), np.char.mod("%d", index.ravel() + first_normal))
             first_normal += len(unique)
         starts = t.offsets.tolist()
-        out.writelines(pieces("f" + "".join(words[a:b]) + "\n" for a, b in itertools.pairwise(starts)))
+        out.writelines(in_pieces("f" + "".join(words[a:b]) + "\n" for a, b in itertools.pairwise(starts)))
         first += t.vertex_count
     return out.getvalue().encode()
 

@@ -9,7 +9,7 @@ import itertools
 import numpy as np
 
 from ..model import Model
-from .text import pieces
+from .text import in_pieces
 
 
 def write_ply(model: Model) -> bytes:
@@ -26,12 +26,12 @@ def write_ply(model: Model) -> bytes:
     out.write(f"element vertex {vertices}\nproperty double x\nproperty double y\nproperty double z\nelement face {faces}\n"
               f"property list {'uchar' if widest < 256 else 'uint'} uint vertex_indices\nend_header\n")
     for _, m in parts:
-        out.writelines(pieces(f"{x!r} {y!r} {z!r}\n" for x, y, z in m.points.tolist()))
+        out.writelines(in_pieces(f"{x!r} {y!r} {z!r}\n" for x, y, z in m.points.tolist()))
     first = 0
     for _, m in parts:
         t = m.topology
         words = np.char.mod(" %d", t.corners + first)
         starts = t.offsets.tolist()
-        out.writelines(pieces(f"{b - a}" + "".join(words[a:b]) + "\n" for a, b in itertools.pairwise(starts)))
+        out.writelines(in_pieces(f"{b - a}" + "".join(words[a:b]) + "\n" for a, b in itertools.pairwise(starts)))
         first += t.vertex_count
     return out.getvalue().encode()

@@ -10,7 +10,7 @@ from ...waiting import check
 _LINES = 20_000
 
 
-def pieces(lines: Iterable[str], between: str = "") -> Iterator[str]:
+def in_pieces(lines: Iterable[str], between: str = "") -> Iterator[str]:
     """The lines, ``between`` two of them, many at a time. Raises Cancelled."""
     rest, begun = iter(lines), False
     while some := list(islice(rest, _LINES)):

@@ -15,7 +15,7 @@ import numpy as np
 from ...mesh.marks import shading
 from ...mesh.shading import corner_normals
 from ..model import Model, Move, Node, Shape
-from .text import pieces
+from .text import in_pieces
 
 _ROOT = "Model"
 
@@ -122,7 +122,7 @@ def _tuple(values: Any, single: bool = False) -> str:
 
 
 def _list(values: Iterable[str]) -> str:
-    return "".join(pieces(values, ", "))
+    return "".join(in_pieces(values, ", "))
 
 
 def _dictionary(values: Mapping[str, Any], depth: int) -> str:

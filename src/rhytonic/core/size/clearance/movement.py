@@ -19,7 +19,7 @@ from ...mesh.topology import Ints
 from ...recipe.place import Frame
 from ...waiting import check
 from .box_tree import BoxTree
-from .nearest import NO_PAIRS, Nearest, groups_of, nearest, pierced, touching
+from .nearest import NO_PAIRS, NearestPoints, groups_of, nearest_triangles, pierced, touching_groups
 from .overlap import Body, overlap
 
 #: nearer than this, in metres, is touching
@@ -35,7 +35,7 @@ _MEETINGS = 200
 
 
 @dataclass(eq=False)
-class Sweep:
+class Movement:
     """Bodies that move together, by a frame for each value of a joint, among bodies that stand still.
 
     Attributes:
@@ -48,13 +48,13 @@ class Sweep:
     speed: float
     looks: int = 0
     _begin: tuple[int, int] | None = None
-    _known: dict[float, Nearest] = field(default_factory=dict)
+    _known: dict[float, NearestPoints] = field(default_factory=dict)
 
     def __post_init__(self) -> None:
         self._one, self._of_one = _tree(self.movers)
         self._two, self._of_two = _tree(self.still)
 
-    def at(self, value: float) -> Nearest:
+    def at(self, value: float) -> NearestPoints:
         """How near they come at a value, and where."""
         if value not in self._known:
             self._known[value] = self._nearest(value, np.inf, NO_PAIRS)
@@ -121,14 +121,14 @@ class Sweep:
                 spans += [(a, middle), (middle, b)]
         return best
 
-    def _nearest(self, value: float, within: float, passed: Ints) -> Nearest:
+    def _nearest(self, value: float, within: float, passed: Ints) -> NearestPoints:
         self.looks += 1
-        found = nearest(self._one, self.frame(value), self._two, within, self._begin, passed)
+        found = nearest_triangles(self._one, self.frame(value), self._two, within, self._begin, passed)
         self._begin = found.pair or self._begin
         return found
 
     def _touching(self, value: float, but: Ints) -> Ints:
-        return touching(self._one, self.frame(value), self._two, TOUCHING, but)
+        return touching_groups(self._one, self.frame(value), self._two, TOUCHING, but)
 
     def _parts(self, codes: Ints) -> set[tuple[int, int]]:
         """Which bodies pairs of planes belong to."""

@@ -28,7 +28,7 @@ _TREE = (POINTS, POINTS, STACK, INTS, INTS)
 
 
 @dataclass(frozen=True)
-class Nearest:
+class NearestPoints:
     """A distance and where it is: points (2, 3), and the triangle of each side, to begin from next time."""
 
     distance: float
@@ -38,12 +38,12 @@ class Nearest:
 
 def nearest_pair(a: Floats, b: Floats) -> tuple[float, Floats]:
     """Distance between triangles a (n, 3, 3) and b (m, 3, 3), 0 where they touch or cross, and the (2, 3) points there."""
-    found = nearest(BoxTree(a), IDENTITY, BoxTree(b))
+    found = nearest_triangles(BoxTree(a), IDENTITY, BoxTree(b))
     return found.distance, found.ends
 
 
-def nearest(one: BoxTree, frame: Frame, two: BoxTree, within: float = np.inf, begin: tuple[int, int] | None = None,
-            but: Ints = NO_PAIRS) -> Nearest:
+def nearest_triangles(one: BoxTree, frame: Frame, two: BoxTree, within: float = np.inf, begin: tuple[int, int] | None = None,
+            but: Ints = NO_PAIRS) -> NearestPoints:
     """Distance between the triangles of a tree that a frame moves and those of another that stands still.
 
     Args:
@@ -55,11 +55,11 @@ def nearest(one: BoxTree, frame: Frame, two: BoxTree, within: float = np.inf, be
     found = _walk(*(*_held(one, frame, two), but, _groups(two), within, i, j))
     ends = found[:6].reshape(2, 3)
     if found[7] < 0:
-        return Nearest(within, np.zeros((2, 3)), None)
-    return Nearest(float(found[6]), ends, (int(found[7]), int(found[8])))
+        return NearestPoints(within, np.zeros((2, 3)), None)
+    return NearestPoints(float(found[6]), ends, (int(found[7]), int(found[8])))
 
 
-def touching(one: BoxTree, frame: Frame, two: BoxTree, within: float, but: Ints = NO_PAIRS) -> Ints:
+def touching_groups(one: BoxTree, frame: Frame, two: BoxTree, within: float, but: Ints = NO_PAIRS) -> Ints:
     """Codes of the pairs of groups that come within a distance, ascending, each once; those of ``but`` are passed over."""
     return np.unique(_touching(*(*_held(one, frame, two), but, _groups(two), within)))
 
@@ -389,4 +389,5 @@ def _pierced(linear: Floats, shift: Floats, depth: int, depth2: int, middle: Flo
     return False
 
 
-__all__ = ["BoxTree", "Nearest", "groups_of", "nearest", "nearest_pair", "pair_codes", "pierced", "touching"]
+__all__ = ["BoxTree", "NearestPoints", "groups_of", "nearest_pair", "nearest_triangles", "pair_codes", "pierced",
+           "touching_groups"]

@@ -21,7 +21,7 @@ class NothingBeside(RhytonicError):
 
 
 @dataclass(frozen=True)
-class Beside:
+class Nearness:
     """Metres of the build.
 
     Attributes:
@@ -38,7 +38,7 @@ class Beside:
     high: Floats | None = None
 
 
-def beside(ours: Sequence[Mesh], theirs: Sequence[Mesh]) -> Beside:
+def neighbours_of(ours: Sequence[Mesh], theirs: Sequence[Mesh]) -> Nearness:
     """How bodies stand to others, all where they stand in the build. Shared volumes are added up pair by pair.
 
     Raises:
@@ -68,6 +68,6 @@ def beside(ours: Sequence[Mesh], theirs: Sequence[Mesh]) -> Beside:
                 volume = None if volume is None else volume + own
                 shared.append(corners.reshape(-1, 3))
     if not shared:
-        return Beside(gap, ends, volume)
+        return Nearness(gap, ends, volume)
     points = np.concatenate(shared)
-    return Beside(0.0, ends, volume, points.min(axis=0), points.max(axis=0))
+    return Nearness(0.0, ends, volume, points.min(axis=0), points.max(axis=0))

@@ -15,7 +15,7 @@ from ...recipe.document import Document
 from ...recipe.part import Group, Joint, Part
 from ...recipe.place import Frame, frame_of_joint, frame_of_member, frame_of_placement
 from ...units import METRES
-from .movement import TOUCHING, Sweep, speed_of
+from .movement import TOUCHING, Movement, speed_of
 from .overlap import Body
 
 
@@ -61,7 +61,7 @@ def clearance(document: Document, mover: Part | Group, joint: Joint, moving: Seq
     metres = METRES[document.unit]
     points = np.concatenate([b.mesh.points for b in inner])
     speed = speed_of(joint.kind, np.asarray(joint.at) * metres, np.asarray(joint.axis, float), points, metres)
-    sweep = Sweep(inner, [Body(m) for m in others], lambda v: outer.after(frame_of_joint(joint, document.unit, v)),
+    sweep = Movement(inner, [Body(m) for m in others], lambda v: outer.after(frame_of_joint(joint, document.unit, v)),
                   speed * float(np.linalg.norm(outer.linear, 2)))
     whole = abs(joint.to - joint.from_)
     step = whole / max(steps, 1) or 1.0

@@ -6,7 +6,7 @@ import numpy as np
 
 from ...mesh.geometry import area_vectors, unit
 from ...mesh.mesh import Floats
-from ..scene import Found, NotMeasured
+from ..scene import Named, NotMeasured
 from .measured import Measured
 
 
@@ -18,7 +18,7 @@ def between(u: Floats, v: Floats) -> float:
     return float(np.degrees(2 * np.arctan2(a, b)))
 
 
-def angle(found: list[Found]) -> Measured:
+def angle(found: list[Named]) -> Measured:
     """Angle in degrees between two faces, two edges or at the middle one of three vertices. Raises NotMeasured."""
     kinds = {f.picked.kind for f in found if f.picked is not None}
     if len(found) == 3:
@@ -31,7 +31,7 @@ def angle(found: list[Found]) -> Measured:
     raise NotMeasured("an angle lies between two faces, two edges, or at the second of three vertices")
 
 
-def _of_faces(one: Found, two: Found) -> Measured:
+def _of_faces(one: Named, two: Named) -> Measured:
     assert one.picked is not None and two.picked is not None
     n, m = (area_vectors(f.mesh.points, f.mesh.topology, f.picked.elements).sum(axis=0) for f in (one, two) if f.picked)
     if not n.any() or not m.any():
@@ -39,7 +39,7 @@ def _of_faces(one: Found, two: Found) -> Measured:
     return Measured(180.0 - between(n, m), "angle", np.stack([one.place, (one.place + two.place) / 2, two.place]))
 
 
-def _of_edges(one: Found, two: Found) -> Measured:
+def _of_edges(one: Named, two: Named) -> Measured:
     ends = []
     for f in (one, two):
         if f.picked is None or f.picked.elements.size != 1:

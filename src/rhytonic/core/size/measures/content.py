@@ -5,11 +5,11 @@ from __future__ import annotations
 import numpy as np
 
 from ...mesh.measure import measure
-from ..scene import Found, NotMeasured
+from ..scene import Named, NotMeasured
 from .measured import Measured
 
 
-def area(found: list[Found]) -> Measured:
+def area(found: list[Named]) -> Measured:
     """Area of the targets' faces in m²."""
     total = 0.0
     for f in found:
@@ -19,7 +19,7 @@ def area(found: list[Found]) -> Measured:
     return Measured(total, "note", _middle(found))
 
 
-def volume(found: list[Found]) -> Measured:
+def volume(found: list[Named]) -> Measured:
     """Volume a closed part encloses, in m³. Raises NotMeasured for an open one."""
     total = 0.0
     for f in found:
@@ -32,6 +32,6 @@ def volume(found: list[Found]) -> Measured:
     return Measured(total, "note", _middle(found))
 
 
-def _middle(found: list[Found]) -> np.ndarray:
+def _middle(found: list[Named]) -> np.ndarray:
     boxes = [f.box for f in found]
     return np.array([(np.min([b[0] for b in boxes], axis=0) + np.max([b[1] for b in boxes], axis=0)) / 2])

@@ -5,11 +5,11 @@ from __future__ import annotations
 import numpy as np
 
 from ...mesh.geometry import lengths
-from ..scene import Found
+from ..scene import Named
 from .measured import Measured
 
 
-def distance(found: list[Found], along: str) -> Measured:
+def distance(found: list[Named], along: str) -> Measured:
     """Distance in metres between the middles of the two targets, straight or along one axis of the build."""
     a, b = found[0].place, found[1].place
     if along == "straight":

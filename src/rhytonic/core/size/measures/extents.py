@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import numpy as np
 
-from ..scene import Found
+from ..scene import Named
 from .measured import Measured
 
 AXES = {"width": 0, "height": 1, "depth": 2}
 
 
-def box(found: list[Found], measure: str) -> Measured:
+def box(found: list[Named], measure: str) -> Measured:
     """How far the targets reach along one axis of the build, in metres, and where the dimension stands."""
     boxes = [f.box for f in found]
     low = np.min([b[0] for b in boxes], axis=0)

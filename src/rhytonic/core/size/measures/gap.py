@@ -8,11 +8,11 @@ from ...mesh.mesh import Floats, Mesh
 from ...mesh.topology import Ints
 from ...mesh.triangulate import triangulate
 from ..clearance.nearest import nearest_pair
-from ..scene import Found, NotMeasured
+from ..scene import Named, NotMeasured
 from .measured import Measured
 
 
-def gap(found: list[Found], along: str) -> Measured:
+def gap(found: list[Named], along: str) -> Measured:
     """Least distance in metres between two surfaces, 0 where they cross; along an axis, how far one may move to the other.
     Raises NotMeasured where one has no faces."""
     one, two = found
@@ -25,7 +25,7 @@ def gap(found: list[Found], along: str) -> Measured:
     return Measured(value, "span", ends)
 
 
-def _along(one: Found, two: Found, axis: int) -> Measured:
+def _along(one: Named, two: Named, axis: int) -> Measured:
     """Below 0 where the boxes overlap."""
     if one.box[0][axis] > two.box[0][axis]:
         one, two = two, one
@@ -38,7 +38,7 @@ def _along(one: Found, two: Found, axis: int) -> Measured:
     return Measured(float(low2[axis] - high[axis]), "span", np.stack([start, end]))
 
 
-def _triangles(found: Found) -> Floats:
+def _triangles(found: Named) -> Floats:
     """(n, 3, 3) of what is meant; edges and vertices are triangles without area."""
     mesh: Mesh = found.body
     corners: Ints

@@ -5,11 +5,11 @@ from __future__ import annotations
 import numpy as np
 
 from ...pick.extent import extent
-from ..scene import Found, NotMeasured
+from ..scene import Named, NotMeasured
 from .measured import Measured
 
 
-def length(found: list[Found]) -> Measured:
+def length(found: list[Named]) -> Measured:
     """Length of the targets' edges, or round their faces, in metres. Raises NotMeasured for vertices."""
     target = found[0]
     assert target.picked is not None

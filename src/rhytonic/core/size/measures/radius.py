@@ -5,11 +5,11 @@ from __future__ import annotations
 
 import numpy as np
 
-from ..scene import Found, NotMeasured
+from ..scene import Named, NotMeasured
 from .measured import Measured
 
 
-def radius(found: list[Found]) -> Measured:
+def radius(found: list[Named]) -> Measured:
     """Radius in metres of the circle that fits the targets' vertices best in their plane. Raises NotMeasured for fewer
     than three."""
     points = found[0].points
