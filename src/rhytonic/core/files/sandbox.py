@@ -23,7 +23,7 @@ from .packed import unpack_drawing, unpack_model
 #: what a reader may take beside itself, and more for each byte of the file
 _MEMORY, _MEMORY_EACH = 220 * 2**20, 20
 #: seconds it may take, and more for each megabyte of the file
-_SECONDS, _SECONDS_EACH, _MOST_SECONDS = 5.0, 0.5, 90.0
+_SECONDS, _SECONDS_EACH, _MOST_SECONDS = 5.0, 2.0, 90.0
 #: how many times as long may pass: a machine that does much else is not the file's fault, nor is that a reader comes up
 _PATIENCE = 4
 #: seconds between looks at whether anybody still waits
