@@ -13,7 +13,7 @@ from pathlib import Path
 
 import pytest
 
-from rhytonic.core.files import sandbox as apart
+from rhytonic.core.files import sandbox
 from rhytonic.core.files.limits import BadModel
 
 ROOT = Path(__file__).parents[2]
@@ -119,12 +119,13 @@ def test_small_files_that_grow_are_read_or_refused_in_time_and_room(formats):
 def test_what_a_reader_was_ended_by_is_what_is_told(monkeypatch):
     """Seconds of its own, whatever passes meanwhile; seconds that pass; megabytes."""
     name, data = FILES["arcs that go round and round"]
-    monkeypatch.setattr(apart, "_SECONDS", 0.2)
+    monkeypatch.setattr(sandbox, "_SECONDS", 0.2)
+    monkeypatch.setattr(sandbox, "_SECONDS_EACH", 0.5)
     for patience in (1e6, 0.01):
-        monkeypatch.setattr(apart, "_PATIENCE", patience)
+        monkeypatch.setattr(sandbox, "_PATIENCE", patience)
         with pytest.raises(BadModel, match="longer than 1 s"):
-            apart.read_drawing_apart(data, name)
+            sandbox.read_drawing_apart(data, name)
     monkeypatch.undo()
-    monkeypatch.setattr(apart, "_MEMORY", 2**20)
+    monkeypatch.setattr(sandbox, "_MEMORY", 2**20)
     with pytest.raises(BadModel, match="more memory"):
-        apart.read_model_apart(FILES["faces of nothing, behind a blank"][1])
+        sandbox.read_model_apart(FILES["faces of nothing, behind a blank"][1])

@@ -8,7 +8,7 @@ import numpy as np
 import shapely
 from flask import Response, request
 
-from ..core.picture import decode as read
+from ..core.picture import decode
 from ..core.picture.coverage import background_of
 from ..core.picture.straighten import Straight, straighten
 from ..core.picture.trace import to_rings, trace
@@ -22,7 +22,7 @@ from .schemas import Fault, PictureInfo, PicturePath
 api = blueprint("pictures", __name__, "/api/pictures", {404: Fault, 413: Fault, 422: Fault, 503: Fault})
 
 _BODY: dict[str, Any] = {"requestBody": {"required": True, "content": {
-    kind: {"schema": {"type": "string", "format": "binary"}} for kind in read.FORMATS.values()}}}
+    kind: {"schema": {"type": "string", "format": "binary"}} for kind in decode.FORMATS.values()}}}
 _IMAGE: dict[int, Any] = {200: {"content": {"image/*": {"schema": {"type": "string", "format": "binary"}}}}}
 _FOREVER = {"Cache-Control": "public, max-age=31536000, immutable", "X-Content-Type-Options": "nosniff"}
 
@@ -30,10 +30,10 @@ _FOREVER = {"Cache-Control": "public, max-age=31536000, immutable", "X-Content-T
 @api.post("", responses={201: PictureInfo}, openapi_extensions=_BODY)
 def add_picture() -> Any:
     """Keep a picture; the body is the file. Refused before it is decoded when over 20 MB or 40 megapixels."""
-    if (request.content_length or 0) > read.LARGEST_BYTES:
-        raise read.BadPicture(f"the picture has {(request.content_length or 0) / 2**20:.1f} MB; "
-                              f"at most {read.LARGEST_BYTES // 2**20} MB are taken")
-    return _kept(request.stream.read(read.LARGEST_BYTES + 1)).model_dump(), 201
+    if (request.content_length or 0) > decode.LARGEST_BYTES:
+        raise decode.BadPicture(f"the picture has {(request.content_length or 0) / 2**20:.1f} MB; "
+                              f"at most {decode.LARGEST_BYTES // 2**20} MB are taken")
+    return _kept(request.stream.read(decode.LARGEST_BYTES + 1)).model_dump(), 201
 
 
 def _kept(data: bytes) -> PictureInfo:
@@ -82,9 +82,9 @@ def straightened(path: PicturePath, query: StraightenedQuery) -> Any:
 def straighten_picture(path: PicturePath, body: StraightenTrial) -> Any:
     """Keep a straightened picture beside the original."""
     if (body.corners is None) != (body.size is None):
-        raise read.BadPicture("four corners need the rectangle's true sides, and sides their corners")
+        raise decode.BadPicture("four corners need the rectangle's true sides, and sides their corners")
     with room().database.session() as session:
         data = pictures.get(session, path.sha256, with_data=True).data
     corners = None if body.corners is None else np.array(body.corners)
-    made: Straight = straighten(read.decode(data), corners, body.size, body.distortion)
+    made: Straight = straighten(decode.decode(data), corners, body.size, body.distortion)
     return StraightPicture(picture=_kept(made.data), real=made.real).model_dump()

@@ -7,8 +7,7 @@ from typing import Literal
 
 from ..brief.size import Measure, Size
 from ..errors import RhytonicError
-from .measures import angle, content, distance, gap, length, radius
-from .measures import extents as box
+from .measures import angle, content, distance, extents, gap, length, radius
 from .measures.measured import Measured
 from .scene import Named, Scene
 
@@ -55,7 +54,7 @@ def _measure(size: Size, found: list[Named]) -> Measured:
         case "volume":
             return content.volume(found)
         case _:
-            return box.box(found, size.measure)
+            return extents.box(found, size.measure)
 
 
 def value_in_unit(measure: Measure, value: float, metres: float) -> float:
