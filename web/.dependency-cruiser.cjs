@@ -7,6 +7,10 @@ const FLOORS = ["theme", "api", "model", "sync", "scene", "tools", "interaction"
 /** Rooms that stand beside each other on one floor and do not know each other. */
 const BESIDE = [["theme", "api"], ["sync", "scene"], ["sync", "tools"]];
 
+/** Rooms of the model, lowest first, above its hall; those of one line do not know each other. */
+const ROOMS = [["document"], ["steps", "picks"], ["places"], ["session"], ["shaping", "drawing", "brief"]];
+const room = (names) => `^src/model/(${names.join("|")})/`;
+
 const inside = (names) => `^src/(${names.join("|")})/`;
 
 module.exports = {
@@ -22,6 +26,13 @@ module.exports = {
       { name: `${a}-and-${b}-apart`, severity: "error", from: { path: inside([a]) }, to: { path: inside([b]) } },
       { name: `${b}-and-${a}-apart`, severity: "error", from: { path: inside([b]) }, to: { path: inside([a]) } },
     ]),
+    { name: "hall-of-the-model-knows-no-room", severity: "error", from: { path: "^src/model/[^/]+$" }, to: { path: "^src/model/[^/]+/" } },
+    ...ROOMS.flatMap((rooms, i) => rooms.map((one) => ({
+      name: `model-${one}-knows-nothing-above`,
+      severity: "error",
+      from: { path: room([one]) },
+      to: { path: room([...ROOMS.slice(i + 1).flat(), ...rooms.filter((r) => r !== one), "none"]) },
+    }))),
     { name: "drawing-needs-no-react", severity: "error", from: { path: inside(["scene", "tools", "interaction", "viewport"]) }, to: { path: "^node_modules/(react|antd)/" } },
     { name: "model-draws-nothing", severity: "error", from: { path: inside(["model"]) }, to: { path: "^src/(scene|viewport)/" } },
     { name: "nothing-unfound", severity: "error", from: {}, to: { couldNotResolve: true, pathNot: "\\.css$|^@fontsource" } },

@@ -3,8 +3,8 @@ import { useEffect, useMemo, useState } from "react";
 
 import { accept } from "./interaction/session/storing";
 import { useEditor } from "./model/store";
-import { BuildList } from "./panels/BuildList";
-import { EditorPage } from "./panels/EditorPage";
+import { BuildList } from "./panels/builds/BuildList";
+import { EditorPage } from "./panels/frame/EditorPage";
 import { antTheme } from "./theme/theme";
 
 function openId(): string | null {

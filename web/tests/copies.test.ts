@@ -5,11 +5,11 @@ import { test } from "node:test";
 import { Matrix4, Vector3 } from "three";
 
 import type { BuildDocument, Group, Part } from "../src/api/client";
-import { addCopies, copiesOf } from "../src/model/copies";
-import { after, moveMember, setMember } from "../src/model/members";
-import { planeBetween, type Plane } from "../src/model/mirrored";
-import { matrixOf } from "../src/model/place";
-import { stayingPut } from "../src/model/placements";
+import { addCopies, copiesOf } from "../src/model/places/copies";
+import { after, moveMember, setMember } from "../src/model/document/members";
+import { planeBetween, type Plane } from "../src/model/places/mirroring";
+import { matrixOf } from "../src/model/places/frames";
+import { stayingPut } from "../src/model/places/placements";
 import { editor, type Triple } from "../src/model/store";
 import { Boards } from "../src/scene/boards/Boards";
 import { SnapTargets } from "../src/scene/snap";

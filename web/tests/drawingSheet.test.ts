@@ -1,7 +1,7 @@
 import assert from "node:assert/strict";
 import { test } from "node:test";
 
-import { type Framed, guessViews } from "../src/model/drawingSheet";
+import { type Framed, guessViews } from "../src/model/brief/sheetViews";
 
 const frame = (x0: number, y0: number, x1: number, y1: number): Framed => ({ a: [x0, y0], b: [x1, y1] });
 const FRONT = frame(-16, 3, -2, 13);

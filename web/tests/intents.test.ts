@@ -4,9 +4,9 @@ import assert from "node:assert/strict";
 import { test } from "node:test";
 
 import type { BuildDocument, Operation, Part } from "../src/api/client";
-import * as intents from "../src/model/intents";
-import { merged } from "../src/model/merged";
-import * as members from "../src/model/members";
+import * as intents from "../src/model/document/intents";
+import { merged } from "../src/model/document/threeWay";
+import * as members from "../src/model/document/members";
 
 open({});
 assert.ok(kinds().length > 0);

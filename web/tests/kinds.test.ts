@@ -4,9 +4,9 @@ import assert from "node:assert/strict";
 import { test } from "node:test";
 
 import type { KindInfo, Step } from "../src/api/client";
-import { baseForms, drawnForms, firstValues, formValues, isBlock, isFlat, isRound, keepsNumbers, knobOf, offered, roundLength } from "../src/model/kinds";
+import { baseForms, drawnForms, firstValues, formValues, isBlock, isFlat, isRound, keepsNumbers, knobOf, offered, roundLength } from "../src/model/steps/kinds";
 import { editor, type ToolSession } from "../src/model/store";
-import { summary } from "../src/model/summary";
+import { summary } from "../src/model/steps/summary";
 import { lookOf, MANIFEST, rankOf } from "../src/tools/manifest";
 
 const of = (word: string) => kinds().find((k) => k.word === word) as KindInfo;

@@ -5,7 +5,7 @@ import assert from "node:assert/strict";
 import { beforeEach, test } from "node:test";
 
 import { editor } from "../src/model/store";
-import { turned, turnsOf, turning } from "../src/model/turns";
+import { turned, turnsOf, turning } from "../src/model/places/turns";
 import { counted, format, fromShown, lengthText, shown, steady, tidy, toShown } from "../src/model/units";
 import { rounded } from "../src/scene/numbers";
 import { evaluate } from "../src/sync/expression";

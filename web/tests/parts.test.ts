@@ -5,10 +5,10 @@ import { test } from "node:test";
 import { Vector3 } from "three";
 
 import type { BuildDocument, Group, Part } from "../src/api/client";
-import { dissolveGroup, renameSent } from "../src/model/intents";
-import { isSet, neededBy, othersFor, partTree } from "../src/model/parts";
-import { matrixOf } from "../src/model/place";
-import { shellCount } from "../src/model/shells";
+import { dissolveGroup, renameSent } from "../src/model/document/intents";
+import { isSet, neededBy, othersFor, partTree } from "../src/model/document/parts";
+import { matrixOf } from "../src/model/places/frames";
+import { shellCount } from "../src/model/steps/shells";
 import { editor } from "../src/model/store";
 
 const part = (id: string, more: object = {}) => ({ id, name: id.toUpperCase(), steps: [{ id: "box1", kind: "box", size: [1, 1, 1] }], ...more }) as unknown as Part;

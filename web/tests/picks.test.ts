@@ -4,9 +4,9 @@ import assert from "node:assert/strict";
 import { test } from "node:test";
 
 import type { BuildDocument, Operation } from "../src/api/client";
-import { addStep, asTold, cageEnd, duplicateStep, freeName, keepSet, moveStep, removeStep, setBoard, setMark, setStep, setStepNumber } from "../src/model/intents";
-import { changeKind, find, idsOf, pickRule, renewPick, restorePick, setPick, verticesOf } from "../src/model/picks";
-import { asStep, asksFirst, touched, trialNow } from "../src/model/session";
+import { addStep, asTold, cageEnd, duplicateStep, freeName, keepSet, moveStep, removeStep, setBoard, setMark, setStep, setStepNumber } from "../src/model/document/intents";
+import { changeKind, find, idsOf, pickRule, renewPick, restorePick, setPick, verticesOf } from "../src/model/picks/picks";
+import { asStep, asksFirst, touched, trialNow } from "../src/model/session/toolStep";
 import { editor, type ToolSession } from "../src/model/store";
 
 const CUBE = box([0, 0, 0], [1, 1, 1]);

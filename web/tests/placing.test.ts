@@ -5,11 +5,11 @@ import { test } from "node:test";
 import { Matrix4, Quaternion, Vector3 } from "three";
 
 import type { Board, Part } from "../src/api/client";
-import { type Copying, copyOf } from "../src/model/copies";
-import { matrixOf } from "../src/model/place";
-import * as plane from "../src/model/plane";
+import { type Copying, copyOf } from "../src/model/places/copies";
+import { matrixOf } from "../src/model/places/frames";
+import * as plane from "../src/model/places/boardPlane";
 import { editor, type Triple } from "../src/model/store";
-import { turned, turning, turnsOf } from "../src/model/turns";
+import { turned, turning, turnsOf } from "../src/model/places/turns";
 
 open({});
 

@@ -4,13 +4,13 @@ import assert from "node:assert/strict";
 import { beforeEach, test } from "node:test";
 
 import { Boards } from "../src/scene/boards/Boards";
-import { addStroke, strokes } from "../src/model/brush";
-import { lastLead } from "../src/model/followed";
-import { bentAlong, latticeRound, upright } from "../src/model/fitted";
-import { controlLines, controlPoints, type Grid, middleOf, movedPoints } from "../src/model/lattice";
+import { addStroke, strokes } from "../src/model/shaping/strokes";
+import { lastLead } from "../src/model/steps/leads";
+import { bentAlong, latticeRound, upright } from "../src/model/shaping/latticeBox";
+import { controlLines, controlPoints, type Grid, middleOf, movedPoints } from "../src/model/shaping/latticePoints";
 import { PREFS, prefs } from "../src/model/prefs";
 import { editor, type ToolSession, type Triple, type Values } from "../src/model/store";
-import { shareAt, weightAt } from "../src/model/weights";
+import { shareAt, weightAt } from "../src/model/shaping/softWeights";
 import { begin } from "../src/interaction/session/begin";
 import { nextAxis, quarterOn } from "../src/panels/tray/RangeFields";
 import { BendTool } from "../src/tools/bend";

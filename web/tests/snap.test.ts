@@ -7,7 +7,7 @@ import { beforeEach, test } from "node:test";
 
 import { PREFS, prefs } from "../src/model/prefs";
 import { editor } from "../src/model/store";
-import { setPick } from "../src/model/picks";
+import { setPick } from "../src/model/picks/picks";
 import { Boards } from "../src/scene/boards/Boards";
 import { snapCoordinate, snapping, SnapTargets, toStep } from "../src/scene/snap";
 

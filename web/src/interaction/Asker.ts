@@ -1,6 +1,6 @@
 import { Vector3 } from "three";
 
-import { apart, type Asked, asking } from "../model/asking";
+import { apart, type Asked, asking } from "../model/session/asking";
 import { editor, METRES, type Triple } from "../model/store";
 import { shownUnit, steady } from "../model/units";
 import { BASES } from "../model/views";

@@ -1,6 +1,6 @@
-import { cageEnd, setMark } from "../model/intents";
-import { isLockedPart } from "../model/parts";
-import { changeKind, idsOf, setPick } from "../model/picks";
+import { cageEnd, setMark } from "../model/document/intents";
+import { isLockedPart } from "../model/document/parts";
+import { changeKind, idsOf, setPick } from "../model/picks/picks";
 import { editor, kindOf, partOf } from "../model/store";
 import { bandWay } from "../scene/bandWay";
 import { curveUnder, ghostUnder, hitAt } from "../scene/hit";

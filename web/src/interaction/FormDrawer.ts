@@ -1,7 +1,7 @@
 import { Vector3 } from "three";
 
-import { footprint, planeOf, setDrawing } from "../model/drawing";
-import { isRound } from "../model/kinds";
+import { footprint, planeOf, setDrawing } from "../model/drawing/plane";
+import { isRound } from "../model/steps/kinds";
 import { prefs } from "../model/prefs";
 import { type Drawing, editor, kindOf, METRES, unitOf } from "../model/store";
 import { metresText } from "../model/units";

@@ -1,7 +1,7 @@
 import { Matrix4, Vector3 } from "three";
 
-import { planeOf } from "../model/drawing";
-import { isClosed, pathOf, pointsOf, setPath, tidy, underWay } from "../model/path";
+import { planeOf } from "../model/drawing/plane";
+import { isClosed, pathOf, pointsOf, setPath, tidy, underWay } from "../model/drawing/pathPoints";
 import { prefs } from "../model/prefs";
 import { editor, METRES, partOf, type Triple, unitOf } from "../model/store";
 import { metresText } from "../model/units";

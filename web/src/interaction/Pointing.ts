@@ -1,5 +1,5 @@
-import { asking } from "../model/asking";
-import { usePointer } from "../model/pointer";
+import { asking } from "../model/session/asking";
+import { usePointer } from "../model/session/pointer";
 import { prefs } from "../model/prefs";
 import { editor, type EditorState, partOf, type Triple, type ViewName } from "../model/store";
 import { bandWay } from "../scene/bandWay";

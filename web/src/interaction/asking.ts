@@ -1,7 +1,7 @@
 import type { Guide, View } from "../api/client";
-import { apart, ask, type Asked, asking, type Asking, boardOf, takes } from "../model/asking";
-import { addGuide, freeName, setBoard } from "../model/intents";
-import { onView, type Place, scaledAbout, viewOf } from "../model/plane";
+import { apart, ask, type Asked, asking, type Asking, boardOf, takes } from "../model/session/asking";
+import { addGuide, freeName, setBoard } from "../model/document/intents";
+import { onView, type Place, scaledAbout, viewOf } from "../model/places/boardPlane";
 import { editor, METRES, type Triple, unitOf } from "../model/store";
 import { change, tell } from "../sync/build";
 

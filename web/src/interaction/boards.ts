@@ -1,6 +1,6 @@
 import type { Board } from "../api/client";
-import { setBoard } from "../model/intents";
-import { atOf, onView, outlineInPlane, type Place, viewOf } from "../model/plane";
+import { setBoard } from "../model/document/intents";
+import { atOf, onView, outlineInPlane, type Place, viewOf } from "../model/places/boardPlane";
 import { editor, partOf } from "../model/store";
 import { change, tell } from "../sync/build";
 import { extentOf } from "../sync/extent";

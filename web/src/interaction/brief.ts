@@ -1,6 +1,6 @@
 import { answer, api, type Operation, sentence, type Size } from "../api/client";
-import { asTold, setSize } from "../model/intents";
-import { pickRule } from "../model/picks";
+import { asTold, setSize } from "../model/document/intents";
+import { pickRule } from "../model/picks/picks";
 import { editor, type Triple } from "../model/store";
 import { change, tell } from "../sync/build";
 import { proposeMove } from "./session/arming";

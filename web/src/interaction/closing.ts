@@ -1,8 +1,8 @@
 import type { Part, Step } from "../api/client";
-import { addStep, freeName, together } from "../model/intents";
-import { roundLength } from "../model/kinds";
-import { middle } from "../model/place";
-import { hasBorder, shellBelow } from "../model/shells";
+import { addStep, freeName, together } from "../model/document/intents";
+import { roundLength } from "../model/steps/kinds";
+import { middle } from "../model/places/frames";
+import { hasBorder, shellBelow } from "../model/steps/shells";
 import { editor, partsOf } from "../model/store";
 import { change, tell } from "../sync/build";
 import { accept } from "./session/storing";

@@ -1,10 +1,10 @@
 import type { Group, Part } from "../api/client";
-import { addCopies, copiesOf, type Copying } from "../model/copies";
-import { freeName, type Intent, removePart, together } from "../model/intents";
-import { type Key, memberOf } from "../model/members";
-import { planeBetween } from "../model/mirrored";
-import { neededBy, partNamed } from "../model/parts";
-import { middle } from "../model/place";
+import { addCopies, copiesOf, type Copying } from "../model/places/copies";
+import { freeName, type Intent, removePart, together } from "../model/document/intents";
+import { type Key, memberOf } from "../model/document/members";
+import { planeBetween } from "../model/places/mirroring";
+import { neededBy, partNamed } from "../model/document/parts";
+import { middle } from "../model/places/frames";
 import { editor, groupsOf, METRES, partOf, partsOf, type Triple, unitOf } from "../model/store";
 import { change, tell } from "../sync/build";
 import { extentOf } from "../sync/extent";

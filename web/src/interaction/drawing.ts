@@ -1,12 +1,12 @@
 import { Matrix4, Quaternion, Vector3 } from "three";
 
 import type { KindInfo } from "../api/client";
-import { footprint, type Plane, planeOf, setDrawing } from "../model/drawing";
-import { addPart, freeName } from "../model/intents";
-import { formValues, isBlock, isFlat } from "../model/kinds";
-import { axesOf, matrixOf } from "../model/place";
+import { footprint, type Plane, planeOf, setDrawing } from "../model/drawing/plane";
+import { addPart, freeName } from "../model/document/intents";
+import { formValues, isBlock, isFlat } from "../model/steps/kinds";
+import { axesOf, matrixOf } from "../model/places/frames";
 import { editor, groupsOf, kindOf, METRES, partOf, partsOf, type Triple, unitOf, type Value, type Values } from "../model/store";
-import { turnsOf } from "../model/turns";
+import { turnsOf } from "../model/places/turns";
 import { change, storedAs, tell } from "../sync/build";
 import { accept } from "./session/storing";
 

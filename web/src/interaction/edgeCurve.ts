@@ -1,9 +1,9 @@
-import { addPart, freeName } from "../model/intents";
-import { pickRule } from "../model/picks";
+import { addPart, freeName } from "../model/document/intents";
+import { pickRule } from "../model/picks/picks";
 import { editor, partOf, partsOf } from "../model/store";
 import { change, storedAs, tell } from "../sync/build";
-import { roundLength } from "../model/kinds";
-import { middle } from "../model/place";
+import { roundLength } from "../model/steps/kinds";
+import { middle } from "../model/places/frames";
 import { accept } from "./session/storing";
 
 /** A new part that follows the picked edges: as a curve, or as a round rope along it. */

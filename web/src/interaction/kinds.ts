@@ -1,8 +1,8 @@
 import type { KindInfo } from "../api/client";
-import { addStep, freeName } from "../model/intents";
-import { isCurve, keepsOut, takenOn, unfit } from "../model/parts";
-import { pickRule, setPick } from "../model/picks";
-import { heldBy } from "../model/settings";
+import { addStep, freeName } from "../model/document/intents";
+import { isCurve, keepsOut, takenOn, unfit } from "../model/document/parts";
+import { pickRule, setPick } from "../model/picks/picks";
+import { heldBy } from "../model/steps/heldPlanes";
 import { editor, type EditorState, kindOf, partOf, partsOf } from "../model/store";
 import { change, tell } from "../sync/build";
 import { lookOf, rankOf } from "../tools/manifest";

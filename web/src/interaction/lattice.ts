@@ -1,5 +1,5 @@
-import { setStep } from "../model/intents";
-import { redivided } from "../model/lattice";
+import { setStep } from "../model/document/intents";
+import { redivided } from "../model/shaping/latticePoints";
 import { editor, type Triple, type Values } from "../model/store";
 import { change, tell } from "../sync/build";
 import { store } from "./session/storing";

@@ -1,5 +1,5 @@
-import { addSize } from "../model/intents";
-import { type Measure, newSize, targetsFor } from "../model/sizes";
+import { addSize } from "../model/document/intents";
+import { type Measure, newSize, targetsFor } from "../model/brief/sizes";
 import { editor } from "../model/store";
 import { change, tell } from "../sync/build";
 

@@ -1,8 +1,8 @@
 import { Vector3 } from "three";
 
-import { gridOf, movedPoints } from "../model/lattice";
+import { gridOf, movedPoints } from "../model/shaping/latticePoints";
 import { prefs } from "../model/prefs";
-import { triple } from "../model/session";
+import { triple } from "../model/session/toolStep";
 import { editor, METRES, type Triple, unitOf, type Value } from "../model/store";
 import { BASES } from "../model/views";
 import { armTransform } from "./session/arming";

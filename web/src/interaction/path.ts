@@ -1,7 +1,7 @@
-import { planeOf } from "../model/drawing";
-import { addPart, freeName, setStep } from "../model/intents";
-import { type Corner, isClosed, pathAtHand, pathOf, type PathPoint, pointsOf, setPath, told, underWay } from "../model/path";
-import { keepsOut } from "../model/parts";
+import { planeOf } from "../model/drawing/plane";
+import { addPart, freeName, setStep } from "../model/document/intents";
+import { type Corner, isClosed, pathAtHand, pathOf, type PathPoint, pointsOf, setPath, told, underWay } from "../model/drawing/pathPoints";
+import { keepsOut } from "../model/document/parts";
 import { editor, METRES, partOf, partsOf, type Triple, unitOf } from "../model/store";
 import { change, storedAs, tell } from "../sync/build";
 import { accept } from "./session/storing";

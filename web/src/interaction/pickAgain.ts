@@ -1,6 +1,6 @@
 import type { Part, Step } from "../api/client";
-import { type Intent, setMark, setStep } from "../model/intents";
-import { pickRule, restorePick } from "../model/picks";
+import { type Intent, setMark, setStep } from "../model/document/intents";
+import { pickRule, restorePick } from "../model/picks/picks";
 import { editor, partsOf, type PickKind } from "../model/store";
 import { change, light } from "../sync/build";
 import { accept } from "./session/storing";

@@ -1,5 +1,5 @@
 import { answer, api, Refused, sentence } from "../api/client";
-import { setPick } from "../model/picks";
+import { setPick } from "../model/picks/picks";
 import { editor, type Picked, type PickKind } from "../model/store";
 import { tell } from "../sync/build";
 import { accept } from "./session/storing";

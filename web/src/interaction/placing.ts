@@ -1,11 +1,11 @@
 import { Box3, Matrix4, Vector3 } from "three";
 
-import { addStep, freeName, setPart } from "../model/intents";
-import { type Key, memberOf, setMember } from "../model/members";
-import { groupsAround, isSet } from "../model/parts";
-import { pickRule } from "../model/picks";
-import { matrixOf, matrixWithin } from "../model/place";
-import { heldBy } from "../model/settings";
+import { addStep, freeName, setPart } from "../model/document/intents";
+import { type Key, memberOf, setMember } from "../model/document/members";
+import { groupsAround, isSet } from "../model/document/parts";
+import { pickRule } from "../model/picks/picks";
+import { matrixOf, matrixWithin } from "../model/places/frames";
+import { heldBy } from "../model/steps/heldPlanes";
 import { editor, type EditorState, groupsOf, METRES, partOf, partsOf, type Triple, unitOf } from "../model/store";
 import { change, tell } from "../sync/build";
 import { extentOf } from "../sync/extent";

@@ -1,6 +1,6 @@
-import { addStep, cageEnd, freeName } from "../model/intents";
-import { isCurve, takenOn } from "../model/parts";
-import { pickRule } from "../model/picks";
+import { addStep, cageEnd, freeName } from "../model/document/intents";
+import { isCurve, takenOn } from "../model/document/parts";
+import { pickRule } from "../model/picks/picks";
 import { editor, kindOf, partOf, partsOf } from "../model/store";
 import { change, tell } from "../sync/build";
 import { accept } from "./session/storing";

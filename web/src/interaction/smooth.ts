@@ -1,5 +1,5 @@
 import type { Part, PartStatus, Step } from "../api/client";
-import { addStep, addSteps, freeName, removeStep, setStep } from "../model/intents";
+import { addStep, addSteps, freeName, removeStep, setStep } from "../model/document/intents";
 import { change } from "../sync/build";
 import { accept } from "./session/storing";
 

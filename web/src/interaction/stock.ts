@@ -1,11 +1,11 @@
 import { Quaternion, Vector3 } from "three";
 
 import { answer, api, sentence } from "../api/client";
-import { addFragment, type Fragment } from "../model/fragment";
-import { type Key, memberOf } from "../model/members";
-import { type StockItem, useStock } from "../model/stock";
+import { addFragment, type Fragment } from "../model/document/fragment";
+import { type Key, memberOf } from "../model/document/members";
+import { type StockItem, useStock } from "../model/session/shelf";
 import { editor, METRES, partOf, type Triple, unitOf } from "../model/store";
-import { turning, turnsOf } from "../model/turns";
+import { turning, turnsOf } from "../model/places/turns";
 import { askOf, change, tell } from "../sync/build";
 import { extentOf } from "../sync/extent";
 import { accept } from "./session/storing";

@@ -1,6 +1,6 @@
 import { sentence, type Unit } from "../api/client";
-import { useDropped } from "../model/dropped";
-import { addFragment } from "../model/fragment";
+import { useDropped } from "../model/session/dropped";
+import { addFragment } from "../model/document/fragment";
 import { editor, unitOf } from "../model/store";
 import { change, tell } from "../sync/build";
 import { drawingParts } from "../sync/models";

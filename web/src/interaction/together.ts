@@ -2,9 +2,9 @@ import { Matrix4, Quaternion, Vector3 } from "three";
 
 import { answer, api, type Group, type Part, Refused, sentence } from "../api/client";
 import type { components } from "../api/schema";
-import { dissolveGroup, freeName, type Intent, removePart, together } from "../model/intents";
-import { after, chosenOf, type Key, groupKey, memberOf, moveMember, outermost, partKey, placeMember, setMember } from "../model/members";
-import { placementsAfter, stayingPut } from "../model/placements";
+import { dissolveGroup, freeName, type Intent, removePart, together } from "../model/document/intents";
+import { after, chosenOf, type Key, groupKey, memberOf, moveMember, outermost, partKey, placeMember, setMember } from "../model/document/members";
+import { placementsAfter, stayingPut } from "../model/places/placements";
 import { prefs } from "../model/prefs";
 import { editor, groupsOf, METRES, partsOf, type Picked, type Triple, unitOf } from "../model/store";
 import { askOf, change, tell } from "../sync/build";

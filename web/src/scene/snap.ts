@@ -1,8 +1,8 @@
 import { Matrix4, Vector3 } from "three";
 
 import type { Board, Guide } from "../api/client";
-import { verticesOf } from "../model/picks";
-import { inBuild } from "../model/plane";
+import { verticesOf } from "../model/picks/picks";
+import { inBuild } from "../model/places/boardPlane";
 import { prefs } from "../model/prefs";
 import { boardsOf, editor, METRES, type Triple, unitOf } from "../model/store";
 import { BASES } from "../model/views";

@@ -2,8 +2,8 @@ import { decode } from "@msgpack/msgpack";
 
 import { Refused, type Size, type SizeInfo } from "../api/client";
 import { fetchPacked } from "../api/packets";
-import { type BoardFit, EMPTY, useBrief } from "../model/brief";
-import { trialNow } from "../model/session";
+import { type BoardFit, EMPTY, useBrief } from "../model/brief/boardFit";
+import { trialNow } from "../model/session/toolStep";
 import { boardsOf, editor, type EditorState } from "../model/store";
 
 /** In a drag, the brief is asked for no more often than so, in milliseconds: the preview comes first. */

@@ -1,9 +1,9 @@
 import { answer, answerBuild, api, type Build, Refused, sentence } from "../api/client";
 import { fetchPacked, type PartMesh, ShapeStore } from "../api/packets";
 import { Previewer } from "../api/previewer";
-import type { Intent } from "../model/intents";
-import { keepsNumbers } from "../model/kinds";
-import { renewPick, restorePick } from "../model/picks";
+import type { Intent } from "../model/document/intents";
+import { keepsNumbers } from "../model/steps/kinds";
+import { renewPick, restorePick } from "../model/picks/picks";
 import { editor, type Triple } from "../model/store";
 import { ChangeQueue } from "./changes";
 import { inspect } from "./findings";

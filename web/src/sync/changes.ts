@@ -1,6 +1,6 @@
 import { answerBuild, api, type Build, Refused, sentence, Unreachable } from "../api/client";
-import type { Intent } from "../model/intents";
-import { conflict, withFreeIds } from "../model/rebase";
+import type { Intent } from "../model/document/intents";
+import { conflict, withFreeIds } from "../model/document/rebase";
 import { editor, type Picked, type Question } from "../model/store";
 
 interface Pending {

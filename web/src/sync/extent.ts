@@ -1,7 +1,7 @@
 import { answer, api, sentence } from "../api/client";
 import type { components } from "../api/schema";
-import { pickRule } from "../model/picks";
-import { matrixOf } from "../model/place";
+import { pickRule } from "../model/picks/picks";
+import { matrixOf } from "../model/places/frames";
 import { editor, groupsOf, METRES, partOf, type Picked, type Triple, unitOf } from "../model/store";
 import { askOf, tell } from "./build";
 import { Vector3 } from "three";

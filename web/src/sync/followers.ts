@@ -1,6 +1,6 @@
 import { fetchPacked } from "../api/packets";
-import { chosenOf, type Key } from "../model/members";
-import { groupsAround, neededBy } from "../model/parts";
+import { chosenOf, type Key } from "../model/document/members";
+import { groupsAround, neededBy } from "../model/document/parts";
 import { editor, type EditorState, groupsOf, partsOf } from "../model/store";
 import { shapes } from "./build";
 

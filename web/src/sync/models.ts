@@ -1,6 +1,6 @@
 import { answer, api, asMeant, type Fault, own, Refused, type Unit } from "../api/client";
 import type { components } from "../api/schema";
-import type { Fragment } from "../model/fragment";
+import type { Fragment } from "../model/document/fragment";
 
 export type ModelInfo = components["schemas"]["ModelInfo"];
 const LARGEST = 100 * 1024 * 1024;

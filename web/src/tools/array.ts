@@ -1,7 +1,7 @@
 import { Matrix3, Vector3 } from "three";
 
 import { editor, METRES, type Triple, unitOf, type Values } from "../model/store";
-import { linearOf } from "../model/turns";
+import { linearOf } from "../model/places/turns";
 import type { Overlay } from "../scene/overlay";
 import type { Pointer } from "../scene/pointer";
 import { SnapTargets } from "../scene/snap";

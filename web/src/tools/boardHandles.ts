@@ -1,7 +1,7 @@
 import { Vector3 } from "three";
 
 import type { Board } from "../api/client";
-import { atOf, type BoardValues, cornersOf, cropOf, fromPlane, inBuild, type Place, planeOf, scaledAbout, toPlane, viewOf } from "../model/plane";
+import { atOf, type BoardValues, cornersOf, cropOf, fromPlane, inBuild, type Place, planeOf, scaledAbout, toPlane, viewOf } from "../model/places/boardPlane";
 import { prefs } from "../model/prefs";
 import { boardsOf, editor, isLocked, METRES, unitOf } from "../model/store";
 import { lengthText, tidy as tidyText, toShown } from "../model/units";

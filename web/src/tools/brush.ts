@@ -1,8 +1,8 @@
 import { Matrix4, Ray, Vector3 } from "three";
 
-import { radiusOf, type Stroke } from "../model/brush";
+import { radiusOf, type Stroke } from "../model/shaping/strokes";
 import { editor, METRES, type Triple, unitOf, type Values } from "../model/store";
-import { shareAt } from "../model/weights";
+import { shareAt } from "../model/shaping/softWeights";
 import { surfaceAt } from "../scene/hit";
 import type { Hull } from "../scene/Hull";
 import type { Overlay } from "../scene/overlay";

@@ -1,7 +1,7 @@
 import { Vector3 } from "three";
 
 import type { MeshData } from "../api/packets";
-import { idsOf } from "../model/picks";
+import { idsOf } from "../model/picks/picks";
 import { editor, type Values } from "../model/store";
 import { nearestPoint } from "../scene/hit";
 import type { Overlay } from "../scene/overlay";

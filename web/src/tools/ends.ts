@@ -1,6 +1,6 @@
 import { Vector3 } from "three";
 
-import { knobOf } from "../model/kinds";
+import { knobOf } from "../model/steps/kinds";
 import { editor, METRES, type ToolSession, type Triple, unitOf, type Values } from "../model/store";
 import { format } from "../model/units";
 import type { Overlay } from "../scene/overlay";

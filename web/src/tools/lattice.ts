@@ -1,8 +1,8 @@
 import { Vector3 } from "three";
 
-import { type ControlPoint, controlLines, controlPoints, type Grid, gridOf, middleOf, movedPoints, type Offsets, softWeights } from "../model/lattice";
+import { type ControlPoint, controlLines, controlPoints, type Grid, gridOf, middleOf, movedPoints, type Offsets, softWeights } from "../model/shaping/latticePoints";
 import { prefs } from "../model/prefs";
-import { turning } from "../model/turns";
+import { turning } from "../model/places/turns";
 import { editor, METRES, type Triple, unitOf, type Value, type Values } from "../model/store";
 import type { Area } from "../scene/sweep";
 import type { Overlay } from "../scene/overlay";

@@ -1,6 +1,6 @@
 import { Vector3 } from "three";
 
-import { idsOf } from "../model/picks";
+import { idsOf } from "../model/picks/picks";
 import { editor, type Values } from "../model/store";
 import { nearestPoint } from "../scene/hit";
 import type { Overlay } from "../scene/overlay";

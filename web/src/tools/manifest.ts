@@ -1,7 +1,7 @@
 import type { MeshData } from "../api/packets";
-import { bentAlong, latticeRound, upright } from "../model/fitted";
+import { bentAlong, latticeRound, upright } from "../model/shaping/latticeBox";
 import type { Picked, Triple, Values } from "../model/store";
-import { leastWeld } from "../model/weld";
+import { leastWeld } from "../model/steps/leastWeld";
 import { ArrayTool } from "./array";
 import { BendTool } from "./bend";
 import { BrushTool } from "./brush";

@@ -1,10 +1,10 @@
 import { Vector3 } from "three";
 
 import type { Parameter } from "../api/client";
-import { knobOf } from "../model/kinds";
-import { normalOf } from "../model/place";
+import { knobOf } from "../model/steps/kinds";
+import { normalOf } from "../model/places/frames";
 import { editor, METRES, unitOf, type Values } from "../model/store";
-import { linearOf } from "../model/turns";
+import { linearOf } from "../model/places/turns";
 import { format, lengthText } from "../model/units";
 import { alongLine, rounded } from "../scene/numbers";
 import type { Overlay } from "../scene/overlay";

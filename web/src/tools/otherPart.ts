@@ -1,8 +1,8 @@
 import { Vector3 } from "three";
 
-import { lastLead } from "../model/followed";
-import { othersOf } from "../model/kinds";
-import { othersFor } from "../model/parts";
+import { lastLead } from "../model/steps/leads";
+import { othersOf } from "../model/steps/kinds";
+import { othersFor } from "../model/document/parts";
 import { editor, kindOf, partOf, type Values } from "../model/store";
 import { curveUnder, hitAt } from "../scene/hit";
 import type { Overlay } from "../scene/overlay";

@@ -1,10 +1,10 @@
 import { Box3, Matrix4, Vector3 } from "three";
 
 import type { Part } from "../api/client";
-import { chosenOf, type Key, memberOf, outermost } from "../model/members";
-import { groupsAround } from "../model/parts";
-import { matrixOf } from "../model/place";
-import { placementsAfter } from "../model/placements";
+import { chosenOf, type Key, memberOf, outermost } from "../model/document/members";
+import { groupsAround } from "../model/document/parts";
+import { matrixOf } from "../model/places/frames";
+import { placementsAfter } from "../model/places/placements";
 import { prefs } from "../model/prefs";
 import { editor, groupsOf, METRES, partsOf, type Triple, unitOf } from "../model/store";
 import { shown, shownUnit, toShown } from "../model/units";

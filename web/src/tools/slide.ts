@@ -1,6 +1,6 @@
 import { Vector3 } from "three";
 
-import { verticesOf } from "../model/picks";
+import { verticesOf } from "../model/picks/picks";
 import { editor, type Values } from "../model/store";
 import { format } from "../model/units";
 import type { Overlay } from "../scene/overlay";

@@ -1,10 +1,10 @@
 import { Vector3 } from "three";
 
-import { unedited } from "../model/forms";
+import { unedited } from "../model/steps/freshForm";
 import { prefs } from "../model/prefs";
-import { triple } from "../model/session";
+import { triple } from "../model/session/toolStep";
 import { editor, METRES, partOf, type ToolSession, type Triple, unitOf, type Values } from "../model/store";
-import { linearOf, turned } from "../model/turns";
+import { linearOf, turned } from "../model/places/turns";
 import { format, shownUnit, steady, toShown } from "../model/units";
 import type { Overlay } from "../scene/overlay";
 import type { Pointer } from "../scene/pointer";

@@ -1,6 +1,6 @@
 import { sightOf, type Views } from "../interaction/views";
 import { editor } from "../model/store";
-import { useUnseen } from "../model/unseen";
+import { useUnseen } from "../model/session/unseen";
 import { unseen } from "../scene/sweep";
 
 /** So long, in milliseconds, a pick has to stand before its sight is judged. */

@@ -2,7 +2,7 @@ import { Vector3 } from "three";
 
 import type { Pointing } from "../interaction/Pointing";
 import { placeOf, sightOf, type Views } from "../interaction/views";
-import { memberOf } from "../model/members";
+import { memberOf } from "../model/document/members";
 import { prefs } from "../model/prefs";
 import { editor, type EditorState, METRES, partOf, type Triple, unitOf } from "../model/store";
 import { shown, shownUnit } from "../model/units";

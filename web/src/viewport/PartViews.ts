@@ -1,10 +1,10 @@
 import { Box3, Scene } from "three";
 
 import type { Group, Part } from "../api/client";
-import { keepsNumbers } from "../model/kinds";
-import { groupKey, partKey } from "../model/members";
-import { groupsAround, isSet } from "../model/parts";
-import { matrixOf } from "../model/place";
+import { keepsNumbers } from "../model/steps/kinds";
+import { groupKey, partKey } from "../model/document/members";
+import { groupsAround, isSet } from "../model/document/parts";
+import { matrixOf } from "../model/places/frames";
 import { type EditorState, groupsOf, METRES, partsOf, unitOf } from "../model/store";
 import { PartView } from "../scene/PartView";
 

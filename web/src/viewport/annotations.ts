@@ -1,6 +1,6 @@
 import { Vector3 } from "three";
 
-import { verticesOf } from "../model/picks";
+import { verticesOf } from "../model/picks/picks";
 import { prefs } from "../model/prefs";
 import { editor, type EditorState, METRES } from "../model/store";
 import { shownUnit } from "../model/units";

@@ -1,6 +1,6 @@
 import { deepEqual } from "fast-equals";
 
-import { setBoard } from "../../model/intents";
+import { setBoard } from "../../model/document/intents";
 import type { Pointer } from "../../scene/pointer";
 import type { Pane } from "../../scene/Sheet";
 import { change } from "../../sync/build";

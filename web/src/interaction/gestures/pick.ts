@@ -1,7 +1,7 @@
-import { isLockedPart } from "../../model/parts";
-import { setPick } from "../../model/picks";
+import { isLockedPart } from "../../model/document/parts";
+import { setPick } from "../../model/picks/picks";
 import { prefs } from "../../model/prefs";
-import { cuttingMirrors } from "../../model/settings";
+import { cuttingMirrors } from "../../model/steps/heldPlanes";
 import { editor, type PickKind } from "../../model/store";
 import type { Pointer } from "../../scene/pointer";
 import type { Pane } from "../../scene/Sheet";

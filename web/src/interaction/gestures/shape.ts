@@ -1,5 +1,5 @@
 import { prefs } from "../../model/prefs";
-import { controlPoints, gridOf, pickPoints } from "../../model/lattice";
+import { controlPoints, gridOf, pickPoints } from "../../model/shaping/latticePoints";
 import { editor, METRES, unitOf } from "../../model/store";
 import type { Pointer } from "../../scene/pointer";
 import { rounded } from "../../scene/numbers";

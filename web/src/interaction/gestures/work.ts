@@ -1,4 +1,4 @@
-import { setPart } from "../../model/intents";
+import { setPart } from "../../model/document/intents";
 import { editor, type Section } from "../../model/store";
 import type { Pointer } from "../../scene/pointer";
 import type { Pane } from "../../scene/Sheet";

@@ -1,11 +1,11 @@
 import type { KindInfo } from "../../api/client";
-import { freeName } from "../../model/intents";
-import { firstValues, othersOf } from "../../model/kinds";
-import { isCurve, keepsOut, othersFor, takenOn, unfit } from "../../model/parts";
-import { pickRule } from "../../model/picks";
-import { middle } from "../../model/place";
-import { heldBy, transformSettings } from "../../model/settings";
-import { shellCount } from "../../model/shells";
+import { freeName } from "../../model/document/intents";
+import { firstValues, othersOf } from "../../model/steps/kinds";
+import { isCurve, keepsOut, othersFor, takenOn, unfit } from "../../model/document/parts";
+import { pickRule } from "../../model/picks/picks";
+import { middle } from "../../model/places/frames";
+import { heldBy, transformSettings } from "../../model/steps/heldPlanes";
+import { shellCount } from "../../model/steps/shells";
 import { editor, kindOf, METRES, partOf, partsOf, type Picked, type ToolName, type ToolSession, type TransformField, type Triple, unitOf, type Values } from "../../model/store";
 import { tell } from "../../sync/build";
 import { extentIn, extentOf } from "../../sync/extent";

@@ -1,6 +1,6 @@
 import type { Part } from "../../api/client";
-import { freeName } from "../../model/intents";
-import { axesOf, middle, pivotOf } from "../../model/place";
+import { freeName } from "../../model/document/intents";
+import { axesOf, middle, pivotOf } from "../../model/places/frames";
 import type { Frame } from "../../model/prefs";
 import { editor, type EditorState, partOf, type Picked, type ToolName, type ToolSession, type TransformField, type Triple, unitOf, type Values } from "../../model/store";
 

@@ -1,6 +1,6 @@
-import { addPart, addStep, freeName, type Intent, setPart } from "../../model/intents";
-import { othersOf } from "../../model/kinds";
-import { shellCount } from "../../model/shells";
+import { addPart, addStep, freeName, type Intent, setPart } from "../../model/document/intents";
+import { othersOf } from "../../model/steps/kinds";
+import { shellCount } from "../../model/steps/shells";
 import { editor, kindOf, partOf, partsOf, type ToolSession } from "../../model/store";
 import { lookOf } from "../../tools/manifest";
 

@@ -1,6 +1,6 @@
 import { follow } from "../../api/events";
-import { merged } from "../../model/merged";
-import { same, trialNow } from "../../model/session";
+import { merged } from "../../model/document/threeWay";
+import { same, trialNow } from "../../model/session/toolStep";
 import { editor, partOf, type ToolSession, type Values } from "../../model/store";
 import { catchUp, tell } from "../../sync/build";
 import { ask } from "./trial";

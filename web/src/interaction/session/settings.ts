@@ -1,8 +1,8 @@
 import { deepEqual } from "fast-equals";
 
 import { prefs } from "../../model/prefs";
-import { same, touched } from "../../model/session";
-import { canHold, heldBy, transformSettings } from "../../model/settings";
+import { same, touched } from "../../model/session/toolStep";
+import { canHold, heldBy, transformSettings } from "../../model/steps/heldPlanes";
 import { editor, type ToolSession, type Values } from "../../model/store";
 import { armTransform } from "./arming";
 import { accept, store } from "./storing";

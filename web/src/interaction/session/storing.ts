@@ -1,5 +1,5 @@
-import { addStep, changeStep, together } from "../../model/intents";
-import { asksFirst, asStep, same, touched } from "../../model/session";
+import { addStep, changeStep, together } from "../../model/document/intents";
+import { asksFirst, asStep, same, touched } from "../../model/session/toolStep";
 import { editor, kindOf, type ToolName, type Values } from "../../model/store";
 import { change, storedAs } from "../../sync/build";
 import { begin } from "./begin";

@@ -1,6 +1,6 @@
-import { addStroke } from "../../model/brush";
-import { keepsOut } from "../../model/parts";
-import { asksFirst } from "../../model/session";
+import { addStroke } from "../../model/shaping/strokes";
+import { keepsOut } from "../../model/document/parts";
+import { asksFirst } from "../../model/session/toolStep";
 import { editor, kindOf, partOf, type ToolSession, type Values } from "../../model/store";
 import { change, tell, undoOrRedo } from "../../sync/build";
 import { armStep, atRest } from "./arming";

@@ -1,4 +1,4 @@
-import { asksFirst, asStep } from "../../model/session";
+import { asksFirst, asStep } from "../../model/session/toolStep";
 import { editor, type Values } from "../../model/store";
 import { previewer } from "../../sync/build";
 

@@ -3,14 +3,14 @@ import { useLayoutEffect, useRef, useState } from "react";
 
 import type { Board, View } from "../../api/client";
 import { frame } from "../../interaction/viewing";
-import { type Framed, guessViews } from "../../model/drawingSheet";
-import { cutBoard } from "../../model/intents";
-import type { Place } from "../../model/plane";
+import { type Framed, guessViews } from "../../model/brief/sheetViews";
+import { cutBoard } from "../../model/document/intents";
+import type { Place } from "../../model/places/boardPlane";
 import { unitOf, useEditor } from "../../model/store";
 import { FLAT_VIEWS, VIEW_TITLES } from "../../model/views";
 import { change } from "../../sync/build";
 import { settleFields } from "../../sync/expression";
-import { NumberField } from "../NumberField";
+import { NumberField } from "../fields/NumberField";
 import { PictureStage, ringsPath, type StagePointer } from "./PictureStage";
 
 interface Piece extends Framed {

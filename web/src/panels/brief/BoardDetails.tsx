@@ -1,14 +1,14 @@
 import { Button, Checkbox, Select } from "antd";
 
 import type { Board, BoardView } from "../../api/client";
-import { asking } from "../../model/asking";
-import { moveBoard, orderBoard, setBoard } from "../../model/intents";
-import { cropOf } from "../../model/plane";
+import { asking } from "../../model/session/asking";
+import { moveBoard, orderBoard, setBoard } from "../../model/document/intents";
+import { cropOf } from "../../model/places/boardPlane";
 import { boardsOf, partsOf, unitOf, useEditor } from "../../model/store";
 import { FLAT_VIEWS, VIEW_TITLES } from "../../model/views";
 import { change } from "../../sync/build";
-import { NumberField } from "../NumberField";
-import { StoredSlider } from "../StoredSlider";
+import { NumberField } from "../fields/NumberField";
+import { StoredSlider } from "../fields/StoredSlider";
 
 type Stand = NonNullable<Board["stand"]>;
 

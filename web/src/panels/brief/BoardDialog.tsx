@@ -4,14 +4,14 @@ import { useEffect, useRef, useState } from "react";
 import { asMeant, type Fault, own, Refused, sentence, type View } from "../../api/client";
 import type { components } from "../../api/schema";
 import { bring } from "../../interaction/viewing";
-import { ask, asking } from "../../model/asking";
-import { addBoard, freeName } from "../../model/intents";
+import { ask, asking } from "../../model/session/asking";
+import { addBoard, freeName } from "../../model/document/intents";
 import { editor, METRES, unitOf, useEditor } from "../../model/store";
 import { FLAT_VIEWS, VIEW_TITLES } from "../../model/views";
 import { change, tell } from "../../sync/build";
 import { settleFields } from "../../sync/expression";
-import { NumberField } from "../NumberField";
-import { useFirstField } from "../useFirstField";
+import { NumberField } from "../fields/NumberField";
+import { useFirstField } from "../fields/useFirstField";
 
 const LARGEST = 20 * 1024 * 1024;
 

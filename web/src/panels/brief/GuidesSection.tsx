@@ -2,13 +2,13 @@ import { Button, Dropdown, Input } from "antd";
 import { useState } from "react";
 
 import type { Guide } from "../../api/client";
-import { ask, asking, askText, useAsking } from "../../model/asking";
-import { removeGuide, setGuide } from "../../model/intents";
+import { ask, asking, askText, useAsking } from "../../model/session/asking";
+import { removeGuide, setGuide } from "../../model/document/intents";
 import { unitOf, useEditor } from "../../model/store";
 import { change } from "../../sync/build";
-import { Icon } from "../Icon";
-import { NumberField } from "../NumberField";
-import { Tip } from "../Tip";
+import { Icon } from "../fields/Icon";
+import { NumberField } from "../fields/NumberField";
+import { Tip } from "../fields/Tip";
 
 const NONE: readonly Guide[] = [];
 

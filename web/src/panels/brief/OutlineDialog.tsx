@@ -3,8 +3,8 @@ import { useEffect, useRef, useState } from "react";
 
 import { answer, api, type Board, sentence, type Stroke, type Tracing } from "../../api/client";
 import type { components } from "../../api/schema";
-import { setBoard } from "../../model/intents";
-import type { Place } from "../../model/plane";
+import { setBoard } from "../../model/document/intents";
+import type { Place } from "../../model/places/boardPlane";
 import { change } from "../../sync/build";
 import { PictureStage, ringsPath, type StagePointer, strokePath } from "./PictureStage";
 

@@ -1,6 +1,6 @@
 import { type PointerEvent, type ReactNode, useRef, useState } from "react";
 
-import type { Place } from "../../model/plane";
+import type { Place } from "../../model/places/boardPlane";
 
 export interface StagePointer {
   /** in picture widths: across from the middle, up from the lower edge */

@@ -3,12 +3,12 @@ import { useState } from "react";
 
 import type { Size, SizeInfo } from "../../api/client";
 import { driveSize } from "../../interaction/brief";
-import { type Driver, driverGroups, driverText, sameDriver } from "../../model/drivers";
-import { removeSize, setSize } from "../../model/intents";
-import { MEASURES, powerOf, targetsFor, targetText, unitText } from "../../model/sizes";
+import { type Driver, driverGroups, driverText, sameDriver } from "../../model/brief/drivers";
+import { removeSize, setSize } from "../../model/document/intents";
+import { MEASURES, powerOf, targetsFor, targetText, unitText } from "../../model/brief/sizes";
 import { unitOf, useEditor } from "../../model/store";
 import { change } from "../../sync/build";
-import { NumberField } from "../NumberField";
+import { NumberField } from "../fields/NumberField";
 
 /** One size opened: what it measures, how near is near enough, what drives it. */
 export function SizeDetails({ size, info }: { readonly size: Size; readonly info: SizeInfo | undefined }) {

@@ -2,14 +2,14 @@ import { Button, Input, Select } from "antd";
 import { useEffect, useMemo, useRef, useState } from "react";
 
 import type { Size } from "../../api/client";
-import { useBrief } from "../../model/brief";
-import { addSize } from "../../model/intents";
-import { haveText, type Measure, MEASURES, newSize, powerOf, type Target, targetsFor, targetText, unitText } from "../../model/sizes";
+import { useBrief } from "../../model/brief/boardFit";
+import { addSize } from "../../model/document/intents";
+import { haveText, type Measure, MEASURES, newSize, powerOf, type Target, targetsFor, targetText, unitText } from "../../model/brief/sizes";
 import { partsOf, unitOf, useEditor } from "../../model/store";
 import { trySizes } from "../../sync/brief";
 import { change } from "../../sync/build";
 import { settleFields } from "../../sync/expression";
-import { NumberField } from "../NumberField";
+import { NumberField } from "../fields/NumberField";
 
 type Along = NonNullable<Size["along"]>;
 

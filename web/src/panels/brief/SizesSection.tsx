@@ -3,16 +3,16 @@ import { useState } from "react";
 
 import type { Size, SizeInfo, Unit } from "../../api/client";
 import { driveSize, wantSize } from "../../interaction/brief";
-import { useBrief } from "../../model/brief";
-import { setDisplay } from "../../model/intents";
-import { haveText, offText, powerOf, signOf } from "../../model/sizes";
+import { useBrief } from "../../model/brief/boardFit";
+import { setDisplay } from "../../model/document/intents";
+import { haveText, offText, powerOf, signOf } from "../../model/brief/sizes";
 import { METRES, unitOf, useEditor } from "../../model/store";
 import { shownUnit } from "../../model/units";
 import { change } from "../../sync/build";
-import { NumberField } from "../NumberField";
+import { NumberField } from "../fields/NumberField";
 import { SizeDetails } from "./SizeDetails";
 import { SizeForm } from "./SizeForm";
-import { Tip } from "../Tip";
+import { Tip } from "../fields/Tip";
 
 const NONE: readonly Size[] = [];
 

@@ -2,12 +2,12 @@ import { Button, Modal, Slider } from "antd";
 import { useRef, useState } from "react";
 
 import { answer, api, type Board, sentence } from "../../api/client";
-import { setBoard } from "../../model/intents";
-import type { Place } from "../../model/plane";
+import { setBoard } from "../../model/document/intents";
+import type { Place } from "../../model/places/boardPlane";
 import { unitOf, useEditor } from "../../model/store";
 import { change, tell } from "../../sync/build";
 import { settleFields } from "../../sync/expression";
-import { NumberField } from "../NumberField";
+import { NumberField } from "../fields/NumberField";
 import { PictureStage, ringsPath, type StagePointer } from "./PictureStage";
 
 const NAMES = ["lower left", "lower right", "upper right", "upper left"];

@@ -1,6 +1,6 @@
 import type { Group } from "../../api/client";
-import { groupKey, setMember } from "../../model/members";
-import { groupsAround } from "../../model/parts";
+import { groupKey, setMember } from "../../model/document/members";
+import { groupsAround } from "../../model/document/parts";
 import { groupsOf, partsOf, useEditor } from "../../model/store";
 import { counted } from "../../model/units";
 import { change } from "../../sync/build";

@@ -5,10 +5,10 @@ import type { Part } from "../../api/client";
 import { copyAcrossFace, copyChosen, hasMirroredHalf, joinMirroredHalf } from "../../interaction/copies";
 import { focusView } from "../../interaction/focus";
 import { dissolve, groupMembers, moveChosen, removeChosen, setMembers } from "../../interaction/together";
-import type { Copying } from "../../model/copies";
-import { chosenOf, type Key, memberOf } from "../../model/members";
-import { neededBy } from "../../model/parts";
-import { useStock } from "../../model/stock";
+import type { Copying } from "../../model/places/copies";
+import { chosenOf, type Key, memberOf } from "../../model/document/members";
+import { neededBy } from "../../model/document/parts";
+import { useStock } from "../../model/session/shelf";
 import { editor, groupsOf, useEditor } from "../../model/store";
 
 /** Told apart by day and by night, and by eyes that tell few colours apart (after B. Wong, Nature Methods 8, 2011). */

@@ -1,8 +1,8 @@
 import { memo } from "react";
 
 import type { Part } from "../../api/client";
-import { partKey, setMember } from "../../model/members";
-import { isCurve, partNamed } from "../../model/parts";
+import { partKey, setMember } from "../../model/document/members";
+import { isCurve, partNamed } from "../../model/document/parts";
 import { editor, partsOf, statusOf, useEditor } from "../../model/store";
 import { counted } from "../../model/units";
 import { change } from "../../sync/build";

@@ -2,9 +2,9 @@ import { Dropdown } from "antd";
 import { useMemo, useRef, useState } from "react";
 
 import { chooseMember, moveChosen } from "../../interaction/together";
-import { chosenOf, groupKey, type Key, partKey } from "../../model/members";
-import { partTree } from "../../model/parts";
-import { useStock } from "../../model/stock";
+import { chosenOf, groupKey, type Key, partKey } from "../../model/document/members";
+import { partTree } from "../../model/document/parts";
+import { useStock } from "../../model/session/shelf";
 import { editor, groupsOf, partsOf, useEditor } from "../../model/store";
 import { GroupRow } from "./GroupRow";
 import { MemberMenu } from "./MemberMenu";

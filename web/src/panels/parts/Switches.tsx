@@ -1,5 +1,5 @@
 import type { Group, Part } from "../../api/client";
-import { Icon } from "../Icon";
+import { Icon } from "../fields/Icon";
 
 export type Flags = Pick<Part, "hidden" | "ghosted" | "locked">;
 

@@ -4,10 +4,10 @@ import { useState } from "react";
 
 import { focusView } from "../../interaction/focus";
 import { keepInStock } from "../../interaction/stock";
-import { type Key, memberOf } from "../../model/members";
-import { useStock } from "../../model/stock";
+import { type Key, memberOf } from "../../model/document/members";
+import { useStock } from "../../model/session/shelf";
 import { editor } from "../../model/store";
-import { useFirstField } from "../useFirstField";
+import { useFirstField } from "../fields/useFirstField";
 
 /** A part or group on its way to the shelf: its name and tags. */
 export function KeepDialog({ member }: { readonly member: Key }) {

@@ -5,12 +5,12 @@ import { useEffect, useRef, useState } from "react";
 import { answer, api } from "../../api/client";
 import { focusView } from "../../interaction/focus";
 import { ownSize, putIn } from "../../interaction/stock";
-import { sought, type StockItem, useStock } from "../../model/stock";
+import { sought, type StockItem, useStock } from "../../model/session/shelf";
 import { partsOf, unitOf, useEditor } from "../../model/store";
 import { shown } from "../../model/units";
 import { settleFields } from "../../sync/expression";
-import { NumberField } from "../NumberField";
-import { useFirstField } from "../useFirstField";
+import { NumberField } from "../fields/NumberField";
+import { useFirstField } from "../fields/useFirstField";
 
 /** The shelf: looked through by words, one thing chosen, put onto the picked face or to the origin. */
 export function StockDialog() {

@@ -5,13 +5,13 @@ import type { Part } from "../../api/client";
 import { focusView } from "../../interaction/focus";
 import { giveJoint } from "../../interaction/placing";
 import { lookAtClearance } from "../../interaction/together";
-import { groupKey, type Key, partKey, setMember } from "../../model/members";
-import { groupsAround } from "../../model/parts";
+import { groupKey, type Key, partKey, setMember } from "../../model/document/members";
+import { groupsAround } from "../../model/document/parts";
 import { type Clear, editor, type EditorState, groupsOf, partOf, unitOf, useEditor } from "../../model/store";
 import { shown } from "../../model/units";
 import { change, tell } from "../../sync/build";
-import { NumberField } from "../NumberField";
-import { StoredSlider } from "../StoredSlider";
+import { NumberField } from "../fields/NumberField";
+import { StoredSlider } from "../fields/StoredSlider";
 
 type Joint = NonNullable<Part["joint"]>;
 const STEPS = 200;

@@ -4,11 +4,11 @@ import { focusView } from "../../interaction/focus";
 import { type PivotSpot, putPart, putPivot, type Spot } from "../../interaction/placing";
 import { accept } from "../../interaction/session/storing";
 import { copyTyped, placeByHand } from "../../interaction/together";
-import { chosenOf, type Key, memberOf, placeMember, setMember } from "../../model/members";
+import { chosenOf, type Key, memberOf, placeMember, setMember } from "../../model/document/members";
 import { type Prefs, prefs, usePrefs } from "../../model/prefs";
 import { editor, unitOf, useEditor } from "../../model/store";
 import { change } from "../../sync/build";
-import { NumberField } from "../NumberField";
+import { NumberField } from "../fields/NumberField";
 import { JointFields } from "./JointFields";
 
 const ROWS = [

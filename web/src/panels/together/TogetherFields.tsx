@@ -2,7 +2,7 @@ import { Button, Select } from "antd";
 import { useState } from "react";
 
 import { faceOntoFace, groupMembers, lineUp, lookBeside } from "../../interaction/together";
-import { chosenOf, groupKey, type Key, memberOf, outermost, partKey } from "../../model/members";
+import { chosenOf, groupKey, type Key, memberOf, outermost, partKey } from "../../model/document/members";
 import { prefs } from "../../model/prefs";
 import { editor, groupsOf, METRES, partsOf, unitOf, useEditor } from "../../model/store";
 import { shown } from "../../model/units";

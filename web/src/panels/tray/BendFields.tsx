@@ -5,8 +5,8 @@ import { focusView } from "../../interaction/focus";
 import { cancel, store } from "../../interaction/session/storing";
 import { tryValues } from "../../interaction/session/trial";
 import type { ToolSession } from "../../model/store";
-import { NumberField } from "../NumberField";
-import { Tip } from "../Tip";
+import { NumberField } from "../fields/NumberField";
+import { Tip } from "../fields/Tip";
 import { nextAxis, put, quarterOn, RangeFields } from "./RangeFields";
 import { Riders } from "./Riders";
 

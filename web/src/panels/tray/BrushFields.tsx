@@ -4,11 +4,11 @@ import type { Ref } from "react";
 import { focusView } from "../../interaction/focus";
 import { cancel } from "../../interaction/session/storing";
 import { tryValues } from "../../interaction/session/trial";
-import { BRUSHES } from "../../model/brush";
-import { cageEnd } from "../../model/intents";
+import { BRUSHES } from "../../model/shaping/strokes";
+import { cageEnd } from "../../model/document/intents";
 import { partOf, type ToolSession, unitOf, useEditor, type Value } from "../../model/store";
-import { NumberField } from "../NumberField";
-import { Tip } from "../Tip";
+import { NumberField } from "../fields/NumberField";
+import { Tip } from "../fields/Tip";
 
 const MIRRORS = [{ value: "none", label: "one side" }, ...["x", "y", "z"].map((axis) => ({ value: axis, label: `mirrored in ${axis}` }))];
 

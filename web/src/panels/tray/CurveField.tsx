@@ -1,7 +1,7 @@
 import { Button } from "antd";
 import { type PointerEvent, useRef } from "react";
 
-import { weightAt } from "../../model/weights";
+import { weightAt } from "../../model/shaping/softWeights";
 
 type Curve = readonly (readonly [number, number])[];
 

@@ -2,11 +2,11 @@ import { Button } from "antd";
 
 import { finishDrawing, setFootprint } from "../../interaction/drawing";
 import { focusView } from "../../interaction/focus";
-import { useCalm } from "../../model/calm";
-import { cancelDrawing, footprint, setDrawing } from "../../model/drawing";
-import { isFlat, isRound } from "../../model/kinds";
+import { useCalm } from "../../model/session/calm";
+import { cancelDrawing, footprint, setDrawing } from "../../model/drawing/plane";
+import { isFlat, isRound } from "../../model/steps/kinds";
 import { kindOf, METRES, unitOf, useEditor } from "../../model/store";
-import { NumberField } from "../NumberField";
+import { NumberField } from "../fields/NumberField";
 import { useValueField } from "./KindFields";
 
 /** A form being drawn: what to do next, and its sizes, which may be typed at any time. */

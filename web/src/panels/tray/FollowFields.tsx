@@ -2,11 +2,11 @@ import { Select } from "antd";
 
 import type { ParameterValue } from "../../api/client";
 import { focusView } from "../../interaction/focus";
-import { choiceText } from "../../model/choices";
-import { lastLead } from "../../model/followed";
+import { choiceText } from "../../model/steps/choiceText";
+import { lastLead } from "../../model/steps/leads";
 import { type ToolSession, useEditor, type Values } from "../../model/store";
-import { FollowedStep } from "../FollowedStep";
-import { PartSelect } from "../PartSelect";
+import { FollowedStep } from "../recipe/FollowedStep";
+import { PartSelect } from "../fields/PartSelect";
 import { tryValues } from "../../interaction/session/trial";
 import { store } from "../../interaction/session/storing";
 import { tell } from "../../sync/build";

@@ -5,14 +5,14 @@ import type { Parameter } from "../../api/client";
 import { focusView, registerValueField } from "../../interaction/focus";
 import { cancel, store } from "../../interaction/session/storing";
 import { tryValues } from "../../interaction/session/trial";
-import { choiceText } from "../../model/choices";
-import { othersOf, typedOf } from "../../model/kinds";
-import { asksFirst } from "../../model/session";
+import { choiceText } from "../../model/steps/choiceText";
+import { othersOf, typedOf } from "../../model/steps/kinds";
+import { asksFirst } from "../../model/session/toolStep";
 import { kindOf, type ToolSession, unitOf, useEditor, type Value } from "../../model/store";
 import { lookOf } from "../../tools/manifest";
-import { NameField } from "../NameField";
-import { NumberField } from "../NumberField";
-import { PartSelect } from "../PartSelect";
+import { NameField } from "../fields/NameField";
+import { NumberField } from "../fields/NumberField";
+import { PartSelect } from "../fields/PartSelect";
 import { ownFieldsOf } from "./ownFields";
 
 /** The field that digits typed over the view go to. */

@@ -5,11 +5,11 @@ import { focusView } from "../../interaction/focus";
 import { redivide } from "../../interaction/lattice";
 import { cancel, store } from "../../interaction/session/storing";
 import { tryValues } from "../../interaction/session/trial";
-import { choiceText } from "../../model/choices";
-import { controlPoints, gridOf, middleOf, movedPoints } from "../../model/lattice";
+import { choiceText } from "../../model/steps/choiceText";
+import { controlPoints, gridOf, middleOf, movedPoints } from "../../model/shaping/latticePoints";
 import { type ToolSession, type Triple, unitOf, useEditor, type Value } from "../../model/store";
-import { NumberField } from "../NumberField";
-import { Tip } from "../Tip";
+import { NumberField } from "../fields/NumberField";
+import { Tip } from "../fields/Tip";
 import { put } from "./RangeFields";
 import { Riders } from "./Riders";
 

@@ -3,12 +3,12 @@ import { Button, Checkbox, Popover, Select, Slider, Switch } from "antd";
 import { keyOf } from "../../interaction/commands";
 import { focusView } from "../../interaction/focus";
 import { type Frame, type Hold, type PivotKind, prefs, setSnap, type SnapKind, usePrefs } from "../../model/prefs";
-import { cutBy } from "../../model/settings";
+import { cutBy } from "../../model/steps/heldPlanes";
 import { editor, METRES, partOf, unitOf, useEditor } from "../../model/store";
-import { NumberField } from "../NumberField";
+import { NumberField } from "../fields/NumberField";
 import { run } from "./common";
 import { CurveField } from "./CurveField";
-import { Tip } from "../Tip";
+import { Tip } from "../fields/Tip";
 
 const SNAPS: readonly { key: SnapKind; title: string }[] = [
   { key: "grid", title: "grid" },

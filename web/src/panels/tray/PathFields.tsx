@@ -3,10 +3,10 @@ import { useEffect, useRef, useState } from "react";
 
 import { focusView } from "../../interaction/focus";
 import { addByLength, addPoint, closePath, endPath, movePoint, removePoint, setCorner } from "../../interaction/path";
-import { type Corner, CORNERS, isClosed, pathOf, pointsOf } from "../../model/path";
+import { type Corner, CORNERS, isClosed, pathOf, pointsOf } from "../../model/drawing/pathPoints";
 import { type EditorState, partOf, type Triple, unitOf, useEditor } from "../../model/store";
 import { settleFields } from "../../sync/expression";
-import { NumberField } from "../NumberField";
+import { NumberField } from "../fields/NumberField";
 import { useValueField } from "./KindFields";
 
 function stepUnderWay(s: EditorState) {

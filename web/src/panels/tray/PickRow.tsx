@@ -7,21 +7,21 @@ import { PICK_COMMANDS, pickBy, runPick } from "../../interaction/pickRules";
 import { accept, cancel, useLast } from "../../interaction/session/storing";
 import { tryAnyway, tryValues } from "../../interaction/session/trial";
 import { toggleThrough } from "../../interaction/viewing";
-import { useCalm } from "../../model/calm";
-import { dropSet, keepSet } from "../../model/intents";
-import { typedOf } from "../../model/kinds";
-import { pickRule } from "../../model/picks";
-import { pickText } from "../../model/pickText";
+import { useCalm } from "../../model/session/calm";
+import { dropSet, keepSet } from "../../model/document/intents";
+import { typedOf } from "../../model/steps/kinds";
+import { pickRule } from "../../model/picks/picks";
+import { pickText } from "../../model/picks/pickText";
 import { isThrough, prefs, type Sweep, usePrefs } from "../../model/prefs";
-import { same, triple } from "../../model/session";
-import { shellBelow } from "../../model/shells";
+import { same, triple } from "../../model/session/toolStep";
+import { shellBelow } from "../../model/steps/shells";
 import { type EditorState, partOf, type PickKind, type ToolSession, useEditor, type Values } from "../../model/store";
 import { counted, shown } from "../../model/units";
-import { useUnseen } from "../../model/unseen";
+import { useUnseen } from "../../model/session/unseen";
 import { change } from "../../sync/build";
-import { NameDialog } from "../NameDialog";
+import { NameDialog } from "../builds/NameDialog";
 import { MenuLabel, run } from "./common";
-import { Tip } from "../Tip";
+import { Tip } from "../fields/Tip";
 
 const KINDS: readonly { kind: PickKind; title: string }[] = [
   { kind: "vertices", title: "Vertices" },

@@ -2,7 +2,7 @@ import { focusView } from "../../interaction/focus";
 import { cancel, store } from "../../interaction/session/storing";
 import { dropValue, tryValues } from "../../interaction/session/trial";
 import { editor, METRES, type ToolSession, unitOf, useEditor } from "../../model/store";
-import { NumberField } from "../NumberField";
+import { NumberField } from "../fields/NumberField";
 
 /** From where to where along its axis a part is bent, twisted or tapered: as far as it goes, unless told otherwise. */
 export function RangeFields({ session }: { readonly session: ToolSession }) {

@@ -2,7 +2,7 @@ import { Select } from "antd";
 
 import { focusView } from "../../interaction/focus";
 import { editor, type ToolSession } from "../../model/store";
-import { Tip } from "../Tip";
+import { Tip } from "../fields/Tip";
 
 /** The other parts chosen with the one at work, which are to follow it: stiff pieces riding on it, or deformed as it is. */
 export function Riders({ session }: { readonly session: ToolSession }) {

@@ -3,15 +3,15 @@ import { useState } from "react";
 
 import { focusView } from "../../interaction/focus";
 import { setCoordinate } from "../../interaction/placing";
-import { askText, useAsking } from "../../model/asking";
-import { useCalm } from "../../model/calm";
-import { verticesOf } from "../../model/picks";
-import { usePointer } from "../../model/pointer";
+import { askText, useAsking } from "../../model/session/asking";
+import { useCalm } from "../../model/session/calm";
+import { verticesOf } from "../../model/picks/picks";
+import { usePointer } from "../../model/session/pointer";
 import { editor, type EditorState, METRES, type Triple, unitOf, useEditor } from "../../model/store";
 import { shownUnit } from "../../model/units";
 import { lookOf } from "../../tools/manifest";
-import { NumberField } from "../NumberField";
-import { Tip } from "../Tip";
+import { NumberField } from "../fields/NumberField";
+import { Tip } from "../fields/Tip";
 
 const NUMBERS = ["length", "angle", "ratio", "count"];
 

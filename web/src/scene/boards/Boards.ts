@@ -1,7 +1,7 @@
 import { type Box3, BufferAttribute, BufferGeometry, Color, DoubleSide, FrontSide, Group, Matrix4, Mesh, MeshBasicMaterial, type Texture, Vector3 } from "three";
 
 import type { Board, Unit, View } from "../../api/client";
-import { type BoardValues, cornersOf, cropOf, frameOf, inBuild, viewOf } from "../../model/plane";
+import { type BoardValues, cornersOf, cropOf, frameOf, inBuild, viewOf } from "../../model/places/boardPlane";
 import { METRES, type ViewName } from "../../model/store";
 import { BASES } from "../../model/views";
 import type { Camera } from "../Camera";

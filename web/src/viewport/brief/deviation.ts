@@ -1,5 +1,5 @@
-import { type BoardFit, useBrief } from "../../model/brief";
-import { onView, viewOf } from "../../model/plane";
+import { type BoardFit, useBrief } from "../../model/brief/boardFit";
+import { onView, viewOf } from "../../model/places/boardPlane";
 import { prefs } from "../../model/prefs";
 import { boardsOf, editor, METRES, unitOf } from "../../model/store";
 import { lengthText } from "../../model/units";

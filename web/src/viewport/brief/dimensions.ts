@@ -1,9 +1,9 @@
 import { type Box3, Vector3 } from "three";
 
 import type { Size, SizeInfo, View } from "../../api/client";
-import { useBrief } from "../../model/brief";
+import { useBrief } from "../../model/brief/boardFit";
 import { prefs } from "../../model/prefs";
-import { haveText, offText, signOf, verdictColour } from "../../model/sizes";
+import { haveText, offText, signOf, verdictColour } from "../../model/brief/sizes";
 import { editor } from "../../model/store";
 import { BASES } from "../../model/views";
 import type { Overlay } from "../../scene/overlay";

@@ -1,7 +1,7 @@
 import { type Box3, Vector3 } from "three";
 
 import type { Guide } from "../../api/client";
-import { asking } from "../../model/asking";
+import { asking } from "../../model/session/asking";
 import { prefs } from "../../model/prefs";
 import { editor, METRES, type Triple, unitOf } from "../../model/store";
 import { shownUnit, steady, tidy } from "../../model/units";
