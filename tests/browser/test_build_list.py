@@ -30,3 +30,19 @@ def test_builds_are_known_by_their_model_found_and_ordered(page, server):
     expect(rows).to_have_count(1)
     page.get_by_label("Find a build").fill("no such thing at all")
     expect(page.get_by_text("No build is called “no such thing at all”.")).to_be_visible()
+
+
+def test_a_build_that_is_still_being_fetched_says_so_and_never_that_it_is_empty(editor):
+    build, page, held = editor.make(), editor.page, []
+    page.route(f"**/api/builds/{build['id']}", lambda request: held.append(request))  # a bound method of a list is no handler to it
+    page.reload()
+    parts = page.get_by_label("Parts", exact=True)
+    expect(parts.get_by_role("status")).to_have_text("Fetching the build …")
+    expect(page.get_by_text("No part yet")).to_have_count(0)
+    expect(page.get_by_text("Drop a PNG")).to_have_count(0)
+    page.get_by_label("All builds").hover()  # the way out is there meanwhile
+    for request in held:
+        request.continue_()
+    expect(parts.get_by_role("status")).to_have_count(0)
+    expect(parts.locator("li[data-key]")).to_have_count(1)
+    expect(page.get_by_text("No part yet")).to_have_count(0)

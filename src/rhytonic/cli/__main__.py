@@ -5,18 +5,19 @@ from __future__ import annotations
 import argparse
 import re
 import sys
+from importlib import import_module
 
-from . import build_command, clearance_command, curve_command, fit_command, openapi_command, schema_command, serve_command
-
-COMMANDS = (build_command, curve_command, fit_command, clearance_command, schema_command, openapi_command, serve_command)
+COMMANDS = ("build", "curve", "fit", "clearance", "schema", "openapi", "serve")
 
 
 def main(argv: list[str] | None = None) -> int:
+    words = _joined(sys.argv[1:] if argv is None else argv)
     parser = argparse.ArgumentParser(prog="rhytonic", description="Box-model props to match pictures and measurements.")
     commands = parser.add_subparsers(dest="command", required=True)
-    for module in COMMANDS:
-        module.add_to(commands)
-    args = parser.parse_args(_joined(sys.argv[1:] if argv is None else argv))
+    # the others take longer to import than a small file to build
+    for name in [words[0]] if words and words[0] in COMMANDS else COMMANDS:
+        import_module(f"rhytonic.cli.{name}_command").add_to(commands)
+    args = parser.parse_args(words)
     return int(args.run(args))
 
 

@@ -12,6 +12,8 @@ compiled function may call those of its own file alone.
 
 from __future__ import annotations
 
+import functools
+import threading
 from collections.abc import Callable
 from typing import Any, TypeVar, cast
 
@@ -38,17 +40,55 @@ NUMBER, COUNT, YES = types.float64, types.int64, types.boolean
 PAIR, TRIPLE = types.UniTuple(types.float64, 2), types.UniTuple(types.float64, 3)
 
 
+#: what is compiled so far only in words
+_waiting: list[_Later] = []
+_lock = threading.RLock()
+
+
+class _Later:
+    """A function that is compiled, or read from where compiled code is kept, when it is first called."""
+
+    def __init__(self, function: Callable[..., Any], signature: Any) -> None:
+        self.function, self.signature = function, signature
+        self.made: Callable[..., Any] | None = None
+        functools.update_wrapper(self, function)
+        _waiting.append(self)
+
+    def __call__(self, *arguments: Any) -> Any:
+        return (self.made or self.now())(*arguments)
+
+    def now(self) -> Callable[..., Any]:
+        """The compiled function, and under its name in its file from now on, where others of the file find it."""
+        with _lock:
+            if self.made is None:
+                names = self.function.__globals__
+                for name in self.function.__code__.co_names:
+                    if isinstance(other := names.get(name), _Later) and other is not self:
+                        names[name] = other.now()
+                options = {"nogil": True, "error_model": "numpy"}
+                try:
+                    self.made = numba.njit([self.signature], cache=True, **options)(self.function)
+                except RuntimeError:  # nowhere to keep it: compiled at every start
+                    self.made = numba.njit([self.signature], **options)(self.function)
+                if names.get(self.function.__name__) is self:
+                    names[self.function.__name__] = self.made
+            return self.made
+
+
 def compiled(result: Any, *arguments: Any) -> Callable[[F], F]:
     """Compile a function of these types, those above; others are refused with TypeError.
 
-    It runs beside other threads, so it must not touch what they may change.
+    It runs beside other threads, so it must not touch what they may change. It is compiled when it is first called, so that
+    a command that needs few of them does not wait for all.
     """
 
     def made(function: F) -> F:
-        options = {"nogil": True, "error_model": "numpy"}
-        try:
-            return cast(F, numba.njit([result(*arguments)], cache=True, **options)(function))
-        except RuntimeError:  # nowhere to keep it: compiled at every start
-            return cast(F, numba.njit([result(*arguments)], **options)(function))
+        return cast(F, _Later(function, result(*arguments)))
 
     return made
+
+
+def compile_all() -> None:
+    """Compile all functions of the modules imported so far, for servers: no hand should wait for it later."""
+    while _waiting:
+        _waiting.pop().now()

@@ -30,7 +30,7 @@ def run(argv: list[str]) -> int:
         machine.chromium()
         machine.interface()
         if early:
-            early[0].result()  # tests are compiled once, before many processes want them
+            [done.result() for done in early[:2]]  # compiled once, before many processes want it
         late = [] if argv else [beside.submit(_check, kept, *told) for told in _WITH_INTERFACE]
         folder = Path(tempfile.mkdtemp(prefix="rhytonic-test-", dir="/tmp"))
         folder.chmod(0o711)
@@ -50,7 +50,9 @@ def run(argv: list[str]) -> int:
 
 
 _TOOLS = Path(sys.executable).parent
+_LOOPS = "import rhytonic.web.app; from rhytonic.core.compiled import compile_all; compile_all()"
 _ALONE: list[tuple[str, list[str], Path]] = [
+    ("inner loops compiled", [sys.executable, "-c", _LOOPS], ROOT),
     ("collection of the tests", [sys.executable, "-m", "pytest", "--collect-only", "-qq"], ROOT),
     ("mypy on the core", [str(_TOOLS / "mypy")], ROOT),
     ("ruff", [str(_TOOLS / "ruff"), "check", "src", "tests", "bench"], ROOT),

@@ -7,6 +7,7 @@ import threading
 from importlib import import_module
 from typing import Any
 
+from ..core.compiled import compile_all
 from .environment import STOPPING
 
 worker_class = "gthread"
@@ -17,6 +18,11 @@ graceful_timeout = 5
 preload_app = True
 control_socket_disable = True
 loglevel = "warning"
+
+
+def on_starting(server: Any) -> None:
+    """The application is loaded, no process answers yet."""
+    compile_all()
 
 
 def post_worker_init(worker: Any) -> None:

@@ -10,7 +10,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 import numpy as np
-from scipy.optimize import linear_sum_assignment
+import scipy
 
 from ..lineage.history import History
 from ..lineage.origins import Origins, origins
@@ -117,8 +117,8 @@ def _chosen(at: Floats, siblings: Ints, mine: Ints, places: Sequence[rules.Place
     if not np.isfinite(apart).all():
         return mine
     here = np.searchsorted(siblings, mine)
-    place, now = linear_sum_assignment(apart[:, here])
-    _, best = linear_sum_assignment(apart)
+    place, now = scipy.optimize.linear_sum_assignment(apart[:, here])
+    _, best = scipy.optimize.linear_sum_assignment(apart)
     if apart[np.arange(len(places)), best].sum() >= _SURER * apart[place, here[now]].sum() - _SAME:
         return mine
     out = mine.copy()

@@ -32,6 +32,7 @@ import { ViewHost } from "./ViewHost";
 /** One build being worked on. */
 export function EditorPage({ id, onHome }: { readonly id: string; readonly onHome: () => void }) {
   const { message } = App.useApp();
+  const fetched = useEditor((s) => s.build !== null);
   const station = useEditor((s) => s.station);
   const name = useEditor((s) => s.build?.name);
   const { model, drawing } = useDropped();
@@ -100,10 +101,10 @@ export function EditorPage({ id, onHome }: { readonly id: string; readonly onHom
         </Splitter.Panel>
         <Splitter.Panel defaultSize={258} min={220} max={420} collapsible>
           <aside className="right">
-            {station === "brief" && <BriefPanel onPicture={(file) => open(file)} />}
-            {station === "form" && <FormPanel />}
-            {station === "shape" && <ShapePanel />}
-            {station === "handover" && <HandoverPanel />}
+            {fetched && station === "brief" && <BriefPanel onPicture={(file) => open(file)} />}
+            {fetched && station === "form" && <FormPanel />}
+            {fetched && station === "shape" && <ShapePanel />}
+            {fetched && station === "handover" && <HandoverPanel />}
           </aside>
         </Splitter.Panel>
       </Splitter>

@@ -26,7 +26,14 @@ export function TopBar({ onHome, onFind, onHelp }: { readonly onHome: () => void
   const layout = usePrefs((p) => p.layout);
   const triangles = useCalm(() => triangleCount());
   const [name, setName] = useState<string | null>(null);
-  if (build === null) return null;
+  const home = (
+    <Tip title="All builds">
+      <button type="button" className="wordmark" onClick={onHome} aria-label="All builds">
+        <img src="/mark.svg" alt="" width={22} height={22} /> Rhytonic
+      </button>
+    </Tip>
+  );
+  if (build === null) return <header className="topbar">{home}</header>;
   const href = (format: string) => `/api/builds/${build.id}/export?format=${format}`;
   const commit = (field: HTMLInputElement) => {
     const typed = field.value.trim(); // not what was typed when this was drawn: Esc may have taken it back since
@@ -35,11 +42,7 @@ export function TopBar({ onHome, onFind, onHelp }: { readonly onHome: () => void
   };
   return (
     <header className="topbar">
-      <Tip title="All builds">
-        <button type="button" className="wordmark" onClick={onHome} aria-label="All builds">
-          <img src="/mark.svg" alt="" width={22} height={22} /> Rhytonic
-        </button>
-      </Tip>
+      {home}
       <span className="divider" />
       <Input
         variant="borderless"

@@ -13,6 +13,7 @@ import { PartRow } from "./PartRow";
 /** Parts and groups with their triangle counts: chosen alone or together, seen or hidden, locked or free, dragged about. */
 export function PartsPanel({ onAdd }: { readonly onAdd: () => void }) {
   const parts = useEditor(partsOf);
+  const fetched = useEditor((s) => s.build !== null);
   const groups = useEditor(groupsOf);
   const isolated = useEditor((s) => s.isolated);
   const chosen = useEditor((s) => s.chosen);
@@ -122,7 +123,8 @@ export function PartsPanel({ onAdd }: { readonly onAdd: () => void }) {
           </button>
         </p>
       )}
-      {parts.length === 0 && <p className="teach">No part yet. Start from a base form of about the right size: <button type="button" className="link" onClick={onAdd}>a first part</button>.</p>}
+      {!fetched && <p className="muted" role="status">Fetching the build …</p>}
+      {fetched && parts.length === 0 && <p className="teach">No part yet. Start from a base form of about the right size: <button type="button" className="link" onClick={onAdd}>a first part</button>.</p>}
       <Dropdown trigger={["contextMenu"]} open={menu !== null} onOpenChange={(open) => !open && closeMenu()} popupRender={() => (menu === null ? null : <MemberMenu member={menu} onRename={setRenaming} onDone={closeMenu} />)}>
         <ul
           ref={list}
