@@ -85,3 +85,23 @@ def test_a_merge_takes_over_what_one_side_changed(base, mine, theirs):
         b, m, t, o = (side.get(id) for side in sides)
         assert o == (t if m == b else m)
     assert len({i["id"] for i in out["steps"]}) == len(out["steps"])
+
+
+def order(*wanted):
+    def do(d):
+        steps = {s["id"]: s for s in d["parts"][0]["steps"]}
+        d["parts"][0]["steps"] = [steps[i] for i in wanted]
+    return do
+
+
+def test_two_orders_of_the_same_steps_are_a_conflict_and_one_is_taken():
+    three = changed(insert(2, "s3"))
+    mine, theirs = copy.deepcopy(three), copy.deepcopy(three)
+    order("s2", "s1", "s3")(mine)
+    order("s1", "s3", "s2")(theirs)
+    with pytest.raises(Conflict):
+        merge(three, mine, theirs)
+    assert ids(merge(three, mine, three)) == ids(merge(three, three, mine)) == ids(merge(three, mine, mine)) == ["s2", "s1", "s3"]
+    new = copy.deepcopy(three)
+    insert(1, "s4")(new)
+    assert ids(merge(three, mine, new)) == ids(merge(three, new, mine)) == ["s2", "s1", "s4", "s3"]

@@ -7,7 +7,9 @@ from hypothesis import strategies as st
 from scipy.interpolate import BPoly
 from scipy.special import comb
 
+from rhytonic.core.deform.bent import Bent
 from rhytonic.core.deform.control_grid import ControlGrid, redivided
+from rhytonic.core.deform.deformation import Reach
 from rhytonic.core.deform.gradient_noise import gradient_noise
 from rhytonic.core.mesh.measure import measure
 from tests.helpers import box, mesh_of
@@ -212,3 +214,20 @@ def test_noise_moves_no_point_further_than_it_was_told(along):
                    {"kind": "noise", "pick": {"faces": "all"}, "amount": 0.1, "size": 0.4, "along": along})
     far = np.linalg.norm(mesh.points - rest.points, axis=1)
     assert far.max() <= 0.1 and far.max() > 0.03
+
+
+@settings(max_examples=40)
+@given(st.floats(-300, 300), st.floats(0, 1), st.integers(0, 10_000))
+def test_beyond_its_reach_a_bend_goes_on_straight(degrees, hold, seed):
+    """S. Timoshenko, Strength of Materials, 1930: a beam free of load beyond the bent stretch stays straight, along the tangent."""
+    bend = Bent(Reach(0, -0.5, 1.5, (0.5, 0.1, -0.2)), 1, 1.0, float(np.radians(degrees)), 2.0 * hold)
+    rng = np.random.default_rng(seed)
+    section = np.array([[0.1, -0.2]]) + rng.uniform(-0.3, 0.3, (1, 2))
+    for end, way in ((1.5, 1.0), (-0.5, -1.0)):
+        away = np.array([0.0, 0.2, 0.9, 3.0])
+        line = np.column_stack([end + way * away, np.repeat(section, 4, axis=0)])
+        bent = bend.apply(line)
+        assert np.linalg.norm(bent - bent[0], axis=1) == pytest.approx(away, abs=1e-12)  # as far apart as they were
+        just = bend.apply(line[:1] - [[way * 1e-6, 0, 0]])
+        tangent = (bent[0] - just[0]) / np.linalg.norm(bent[0] - just[0])
+        assert (bent[1] - bent[0]) / 0.2 == pytest.approx(tangent, abs=1e-4)
