@@ -16,6 +16,8 @@ from tests.conftest import new_database
 
 #: software drawing is slow on two cores: waits are long, and end as soon as what is waited for is there
 PATIENCE = 20_000
+#: seconds after which a second click at one place is no double click
+DOUBLE_CLICK = 0.6
 FLAGS = ["--no-sandbox", "--use-angle=swiftshader", "--enable-unsafe-swiftshader", "--disable-background-networking",
          "--no-first-run", "--disable-sync", "--disable-component-update", "--disable-gpu-compositing", "--process-per-site",
          # pages live for seconds: what makes long-lived scripts fast only costs
@@ -128,6 +130,18 @@ class Editor:
         """Until the page has come to rest: so many frames on end nothing is asked of the server, drawn, moved or changed."""
         if why := self.page.evaluate("([frames, patience]) => window.rest(frames, patience)", [frames, 3 * PATIENCE]):
             raise AssertionError(f"the page does not come to rest: {why}")
+
+    def frames(self, count=2):
+        """Until so many frames have passed, as between the movements of a hand."""
+        self.page.evaluate("""async (count) => {
+            for (let i = 0; i < count; i += 1) await new Promise((passed) => requestAnimationFrame(() => setTimeout(passed)));
+        }""", count)
+
+    def click_again(self, *point, **more):
+        """A click where the last one was that is one of its own, not the second of a double one: there is nothing to be seen
+        by which the time for that has passed."""
+        time.sleep(DOUBLE_CLICK)
+        self.click(*point, **more)
 
     def at(self, *point, view=None):
         """Where a point of the build, in metres, is on the page; in the view at work unless another is named."""

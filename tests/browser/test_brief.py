@@ -397,7 +397,7 @@ def test_a_board_is_mirrored_tinted_ordered_and_seen_from_its_side_alone(editor)
     page.mouse.move(*editor.at(0.0, 0.03, 0))
     for _ in range(9):
         page.mouse.wheel(0, 200)
-        time.sleep(0.03)
+        editor.frames(1)
     editor.rest()
     assert colour_at(editor, *editor.at(-0.1, 0.2, 0)).max() < 140 < colour_at(editor, *editor.at(0.1, 0.2, 0)).min()
     page.get_by_role("button", name="Place ▾").click()
@@ -419,7 +419,7 @@ def test_a_board_is_mirrored_tinted_ordered_and_seen_from_its_side_alone(editor)
     page.mouse.move(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
     for _ in range(6):
         page.mouse.wheel(0, 200)
-        time.sleep(0.05)
+        editor.frames(1)
     editor.rest()
     spot = editor.at(-0.1, 0.15, -0.05)
 

@@ -75,8 +75,7 @@ def test_clicks_at_one_place_go_on_to_what_stands_behind(editor, page):
     editor.click(0.05, 0.2, 0.15)
     z = page.get_by_label("z of the pick")
     expect(z).to_have_value("15")
-    time.sleep(0.6)
-    editor.click(0.05, 0.2, 0.15)
+    editor.click_again(0.05, 0.2, 0.15)
     expect(z).to_have_value("−15")
 
 

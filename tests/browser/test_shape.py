@@ -180,11 +180,11 @@ def take_brush(editor):
 def stroke(editor, *places):
     page = editor.page
     page.mouse.move(*editor.at(*places[0]))
-    page.wait_for_timeout(120)
+    editor.frames()
     page.mouse.down()
     for place in places[1:]:
         page.mouse.move(*editor.at(*place), steps=2)
-        page.wait_for_timeout(40)
+        editor.frames(1)
     page.mouse.up()
 
 

@@ -117,7 +117,7 @@ def test_views_beside_the_dragged_one_stay_drawn(sheet):
     sheet.page.mouse.down()
     for i in range(12):
         sheet.page.mouse.move(x + i, y)
-        time.sleep(0.04)
+        sheet.frames(1)
     for view in ("top", "right", "perspective"):
         p = panes(sheet)[view]
         assert colour_at(sheet, p["x"] + p["width"] - 30, p["y"] + 60).min() > 150  # paper, not an empty canvas
