@@ -138,3 +138,51 @@ def test_ends_of_edges_are_told_alike_where_a_sibling_was_meant():
             if results[-1].error is None and results[-1].again is None and not results[-1].missing:
                 after = {tuple(p) for p in np.round(results[-1].state.mesh.points, 7)} & cuts
                 assert after == before or not after, early["kind"]
+
+
+@pytest.mark.parametrize("early", [["inset"], ["dissolve", "extrude"], ["inset", "inset", "extrude"]])
+def test_what_was_picked_by_ids_alone_is_found_under_steps_put_in_above(early):
+    """Files may name ids without a word of what they meant: one step that came in, neighbours, and several."""
+    form = {"id": "form", "kind": "box", "size": [4, 3, 2], "segments": [3, 2, 2]}
+    cap = {"id": "cap", "kind": "extrude", "depth": 0.4, "pick": {"faces": {"in_box": [[-0.7, 2.9, -1.1], [0.7, 3.1, 0.1]]}}}
+    mesh, above = _mesh(form), _mesh(form, cap)
+    caps = np.flatnonzero(np.array([c[:, 1].min() for c in corners_of(above, "faces", np.arange(above.topology.face_count))]) > 3.3)
+    later = {"id": "later", "kind": "transform", "translate": [0, 0, 0], "pick": by_hand(above, "faces", caps.tolist())}
+    elsewhere = np.flatnonzero([c[:, 1].max() < 2 and c[:, 2].min() > 0.9 for c in corners_of(mesh, "faces", np.arange(mesh.topology.face_count))])
+    on_top = np.flatnonzero([c[:, 1].min() > 2.9 and abs(c[:, 0]).max() < 0.7 and c[:, 2].max() < 0.1
+                             for c in corners_of(mesh, "faces", np.arange(mesh.topology.face_count))])
+    new = []
+    for i, kind in enumerate(early):  # the first on the very face that was extruded, the others elsewhere
+        faces = on_top if i == 0 and kind == "inset" else elsewhere[i:i + 1]
+        pick = by_hand(mesh, "edges", [0]) if kind == "dissolve" else by_hand(mesh, "faces", faces.tolist())
+        new.append({"id": f"new{i}", "kind": kind, "pick": pick, **({"width": 0.1} if kind == "inset" else {"depth": 0.1} if kind == "extrude" else {})})
+    result = Evaluator().run(document(form, *new, {**cap, "pick": by_hand(mesh, "faces", on_top.tolist())}, later).parts[0], "m").results[-1]
+    assert result.error is None and result.missing == 0
+    found = corners_of(result.state.mesh, "faces", result.state.picked.elements)
+    assert all(c[:, 1] == pytest.approx(3.4) for c in found)
+    assert _area(result.state.mesh, result.state.picked.elements) == pytest.approx(_area(above, caps))
+
+
+@pytest.mark.parametrize("segments", [2, 4])
+def test_rows_of_copies_keep_their_row(segments):
+    """The rows of an extrude in several segments come from one place, and lie at faces that do: which row it is the ids know."""
+    form = {"id": "form", "kind": "box", "size": [4, 3, 2], "segments": [3, 2, 2]}
+    up = {"id": "i", "kind": "extrude", "as": "each", "depth": 0.4, "scale": 0.8, "segments": segments, "pick": {"faces": {"facing": "+y"}}}
+    mesh, above = _mesh(form), _mesh(form, up)
+    new = np.arange(mesh.topology.vertex_count, above.topology.vertex_count)
+    once = Counter(_keys(above, "vertices", _all(above, "vertices")))
+    new = np.array([v for v in new if once[_keys(above, "vertices", np.array([v]))[0]] == 1])
+    picks = [*new[:, None], *new[:, None][::2].repeat(2, axis=1).reshape(-1, 2)]
+    stored = _stored(form, up, *({"id": f"p{i}", "kind": "transform", "translate": [0, 0, 0], "pick": by_hand(above, "vertices", sorted(set(e.tolist())))}
+                                 for i, e in enumerate(picks)))
+    right = 0
+    for early in _put_in(mesh):
+        results = Evaluator().run(document(stored[0], {"id": "early", **early}, *stored[1:]).parts[0], "m", tolerant=True).results
+        later = results[2].state.mesh
+        stands = Counter(_keys(later, "vertices", _all(later, "vertices")))
+        for e, result in zip(picks, results[3:], strict=True):
+            meant = set(_keys(above, "vertices", e))
+            if result.error is None and not result.missing and result.again is None and all(stands[k] == 1 for k in meant):
+                assert set(_keys(later, "vertices", result.state.picked.elements)) == meant, (early["kind"], e)
+                right += 1
+    assert right > 200

@@ -4,6 +4,7 @@ import numpy as np
 import pytest
 
 from rhytonic.core.curve.curve import ARC
+from rhytonic.core.curve.nest import nested
 from rhytonic.core.curve.parallel import flat_run, offset_run
 from rhytonic.core.curve.plane import plane_of
 
@@ -47,3 +48,15 @@ def test_a_run_that_turns_back_inside_an_arc_is_not_called_sound():
     run, _ = run_of(L, closed=True)
     assert offset_run(run, 0.01, "round").sound and offset_run(run, -0.01, "round").sound
     assert not offset_run(run, np.sign(_area(run.at)) * 0.06, "round").sound  # wider than half the arm of the L
+
+
+@pytest.mark.parametrize("order", [[0, 1, 2, 3, 4], [4, 2, 0, 3, 1], [1, 3, 0, 4, 2]])
+def test_outlines_within_outlines_are_outlines_and_holes_by_turns(order):
+    squares = {0: (0, 0, 10), 1: (1, 1, 8), 2: (2, 2, 6), 3: (3, 3, 1), 4: (20, 0, 2)}
+    rings = [np.array([[x, y], [x + s, y], [x + s, y + s], [x, y + s]], float)[::(-1 if i % 2 else 1)] for i, (x, y, s) in
+             ((i, squares[i]) for i in order)]
+    found = nested(rings)
+    assert sorted(tuple(order[i] for i in region) for region in found.regions) == [(0, 1), (2, 3), (4,)]
+    assert [t for _, t in sorted(zip(order, found.turned, strict=True))] == [False, False, False, False, False]
+    alone = nested([r[::-1] for r in rings])
+    assert all(alone.turned)

@@ -48,8 +48,10 @@ def places_of(mesh: Mesh, history: History, kind: Kind, elements: Ints) -> list[
     about_them = siblings.around(mesh, found, kind, elements)
     if not np.isfinite(about_them).all():
         return out
-    return [place.model_copy(update={"around": _rounded(at), "faces": mark})
-            for place, at, mark in zip(out, about_them, siblings.marks(mesh, kind, elements), strict=True)]
+    kept = zip(out, about_them, siblings.marks(mesh, kind, elements), siblings.rows(mesh, found, kind, elements, about_them),
+               strict=True)
+    return [place.model_copy(update={"around": _rounded(at), "faces": mark} | ({} if row is None else {"row": row}))
+            for place, at, mark, row in kept]
 
 
 def _rounded(place: Floats) -> rules.Place3:

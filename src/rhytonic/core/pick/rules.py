@@ -25,7 +25,8 @@ class Place(Strict):
     its middle as fractions of the box of all that stood there, which tells apart what comes from one place.
 
     Of vertices and edges, ``faces`` is one id for all faces they lay at, and ``around`` where those came from, which tell
-    apart what one step made of one place (``siblings.py``).
+    apart what one step made of one place; where several lay at faces from one place, ``row`` says which of how many it was
+    (``siblings.py``).
     """
 
     by: str
@@ -34,6 +35,7 @@ class Place(Strict):
     at: Place3
     around: Place3 | None = None
     faces: HexId | None = None
+    row: tuple[Rings, Rings] | None = None
 
 
 class Meant(Strict):

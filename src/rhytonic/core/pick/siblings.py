@@ -63,6 +63,27 @@ def around(mesh: Mesh, o: Origins, kind: Kind, elements: Ints) -> Floats:
     return np.divide(out, count, out=np.full_like(out, np.nan), where=count > 0)
 
 
+def ends_of(t: Topology, kind: Kind) -> Ints:
+    """(n, 1 or 2) vertices of every vertex, of every edge."""
+    return t.edges if kind == "edges" else np.arange(t.vertex_count)[:, None]
+
+
+def rows(mesh: Mesh, o: Origins, kind: Kind, elements: Ints, at: Floats) -> list[tuple[int, int] | None]:
+    """Which of how many each of the elements is of those made of its place that lie at faces about the same ``at``, in the
+    order they were made; None where it is the only one."""
+    ends = ends_of(mesh.topology, kind)
+    maker = o.vertex_maker[ends].max(axis=1)
+    made = {number: np.flatnonzero(maker == number) for number in np.unique(maker[elements]).tolist()}
+    out: list[tuple[int, int] | None] = []
+    for element, here in zip(elements.tolist(), at, strict=True):  # bounded by the places kept
+        alike = made[int(maker[element])]
+        alike = alike[_from(o.rest[ends[alike]], o.rest[ends[element]])]
+        if alike.size > 1:
+            alike = alike[lengths(around(mesh, o, kind, alike) - here) < _SAME]
+        out.append((int(np.searchsorted(alike, element)), alike.size) if alike.size > 1 else None)
+    return out
+
+
 def as_meant(mesh: Mesh, history: History, kind: Kind, found: Ints, places: Sequence[rules.Place]) -> Ints:
     """(n,) what each of the vertices or edges that ids found stands for: itself, or the sibling that was meant."""
     if not found.size or any(p.around is None or p.faces is None for p in places):
@@ -77,7 +98,7 @@ def as_meant(mesh: Mesh, history: History, kind: Kind, found: Ints, places: Sequ
     groups: dict[tuple[object, ...], list[rules.Place]] = {}
     for place in places:
         groups.setdefault((place.by, *sorted(place.points)), []).append(place)
-    ends = mesh.topology.edges if kind == "edges" else np.arange(mesh.topology.vertex_count)[:, None]
+    ends = ends_of(mesh.topology, kind)
     maker = o.vertex_maker[ends].max(axis=1)
     for alike in groups.values():
         by = number.get(alike[0].by, -1)
@@ -122,11 +143,16 @@ def _chosen(at: Floats, siblings: Ints, mine: Ints, places: Sequence[rules.Place
     if apart[np.arange(len(places)), best].sum() >= _SURER * apart[place, here[now]].sum() - _SAME:
         return mine
     out = mine.copy()
-    for which, then in zip(now.tolist(), best[place].tolist(), strict=True):
-        # rows of copies, as an extrude of several segments makes them, lie at one place: the same row of the other
+    for row, which, then in zip((places[i].row for i in place.tolist()), now.tolist(), best[place].tolist(), strict=True):
+        # rows of copies, as an extrude of several segments makes them, lie at faces from one place: the same row again
         mates = np.flatnonzero(lengths(at - at[here[which]]) < _SAME)
         others = np.flatnonzero(lengths(at - at[then]) < _SAME)
-        if others.size > 1 and mates.size != others.size:
+        if others.size == 1:
+            out[which] = siblings[others[0]]
+        elif row is not None and row[0] < row[1] == others.size:
+            out[which] = siblings[others[row[0]]]
+        elif mates.size == others.size:
+            out[which] = siblings[others[np.searchsorted(mates, here[which])]]
+        else:
             return mine
-        out[which] = siblings[others[0 if others.size == 1 else np.searchsorted(mates, here[which])]]
     return out if np.unique(out).size == out.size else mine
