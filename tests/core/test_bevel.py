@@ -165,3 +165,17 @@ def test_numbers_leave_names_alone():
     one, two = (mesh_of(CUBE, bevel("all", w, 3, roundness=r)) for w, r in ((0.1, 1), (0.3, 0.2)))
     assert one.topology is two.topology and (one.names.face == two.names.face).all()
     assert (one.names.vertex == two.names.vertex).all()
+
+
+@pytest.mark.parametrize(("sides", "segments"), [(3, 4), (4, 2), (4, 5), (7, 3)])
+def test_the_profile_is_the_arc_tangent_to_both_sides(sides, segments):
+    """An edge of a prism with angle φ between its sides, its faces left `width` behind: an arc of radius width · tan(φ/2)."""
+    prism = {"id": "c", "kind": "cylinder", "radius": 1, "height": 2, "sides": sides}
+    before, m = mesh_of(prism), mesh_of(prism, bevel({"nearest": [1, 1, 0]}, 0.1, segments))
+    corner = before.points[np.argmax(before.points[:, 0])]
+    new = m.points[(np.abs(m.points - corner).max(axis=1) < 0.5) & (m.points[:, 1] < 1)]
+    angle = np.pi - 2 * np.pi / sides
+    radius = 0.1 * np.tan(angle / 2)
+    centre = corner - [0.1 / np.cos(angle / 2), 0, 0]
+    assert len(new) == segments + 1
+    assert np.hypot(*(new - centre)[:, [0, 2]].T) == pytest.approx(radius)

@@ -151,3 +151,14 @@ def test_pieces_take_the_place_of_what_was_cut():
     e = evaluate(CUBE, connect("edges", {"any_of": [at(0, 2, 1), at(0, 2, -1)]}), extrude(made("k"), 0.1))
     assert e.results[2].state.picked.elements.size == 2
     assert measure(mesh_of(CUBE, slice_((0, 1, 0), (0, 1, 0)), extrude(ALL, 0.1, along="surface"))).closed
+
+
+def test_shifted_points_of_a_connection_are_told_from_the_lower_ends_of_all_edges():
+    """However edges run in the mesh: two standing edges of one face, as made and stood on their heads, cut at the same heights."""
+    for axis, turn in (("+z", 0), ("-x", 0), ("-z", 180), ("+x", 180)):
+        turned = {"id": "t", "kind": "transform", "pick": {"vertices": "all"}, "rotate": [turn, 0, 0]}
+        m = mesh_of(box((2, 4, 2)), turned, {"id": "c", "kind": "connect", "count": 2, "spread": 0.5, "shift": 0.6,
+                                     "pick": {"edges": {"all_of": [{"of_faces": facing(axis)["faces"]}, {"not": {"of_faces": {"any_of": [facing("+y")["faces"], facing("-y")["faces"]]}}}]}}})
+        heights = np.unique(m.points[:, 1].round(9))
+        # ½ + ½(k/3 − ½) + 0.3(1 − ½·⅓), k = 1, 2, of a height of 4
+        assert heights == pytest.approx([0, *(4 * (0.5 + 0.5 * (k / 3 - 0.5) + 0.3 * (1 - 0.5 / 3)) for k in (1, 2)), 4])

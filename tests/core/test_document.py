@@ -3,6 +3,7 @@ import json
 import pytest
 
 from rhytonic.core.errors import InvalidDocument, InvalidFile
+from rhytonic.core.files import json_text
 from rhytonic.core.recipe.document import dump, load, schema
 from rhytonic.core.recipe.registry import KINDS
 
@@ -109,3 +110,10 @@ def test_the_schema_judges_as_the_reader_does():
     for bad in (text({**BOX, "sze": 1}), text({**BOX, "size": [1, -1, 1]}), text(BOX, extrude(along="up")),
                 text(BOX, extrude(pick={"faces": {"facing": "y"}})), text({"kind": "bx"}), text(BOX, unit="km")):
         assert not check.is_valid(json.loads(bad)), bad
+
+
+def test_a_file_larger_than_is_taken_is_refused_before_it_is_parsed(monkeypatch):
+    monkeypatch.setattr(json_text, "LARGEST_FILE", 30)
+    monkeypatch.setattr(json_text.json, "loads", lambda *_, **__: pytest.fail("parsed"))
+    with pytest.raises(InvalidFile, match="larger than"):
+        json_text.read_json(b" " * 31)

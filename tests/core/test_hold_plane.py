@@ -99,3 +99,13 @@ def test_points_on_the_plane_stay_and_what_comes_of_them_alone_lies_on_it(kind, 
     mirrored = mesh_of(*HALF, step, MIRROR)
     if kind not in ("flatten", "weld", "noise", "transform"):  # those may push others through the plane, where they are cut off
         assert measure(mirrored).closed or not (after.points[:, 0] >= -1e-9).all()
+
+
+def test_only_what_lies_on_the_plane_is_held():
+    """A hair beside it is a place of its own, however near."""
+    for beside, kept in ((0.0, True), (1e-4, False), (0.05, False)):
+        sheet = {"id": "p", "kind": "plane", "size": [2, 2], "segments": [1, 1]}
+        there = {"id": "t", "kind": "transform", "pick": {"vertices": "all"}, "translate": [1 + beside, 0, 0]}
+        moved = {"id": "e", "kind": "transform", "pick": {"vertices": "all"}, "translate": [0.2, 0, 0], "hold_plane": "x"}
+        x = np.unique(mesh_of(sheet, there, moved).points[:, 0].round(9))
+        assert x[0] == pytest.approx(0.0 if kept else 0.2 + beside)

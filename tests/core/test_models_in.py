@@ -20,6 +20,7 @@ from rhytonic.core.files.writing.gltf import write_glb, write_gltf
 from rhytonic.core.files.writing.obj import write_obj
 from rhytonic.core.files.writing.ply import write_ply
 from rhytonic.core.files.writing.stl import write_stl
+from rhytonic.core.handover.from_model import taken
 from rhytonic.core.handover.to_model import model_of
 from rhytonic.core.mesh.measure import measure
 from rhytonic.core.mesh.mesh import Mesh
@@ -315,3 +316,10 @@ def test_a_recipe_finds_its_file_beside_it(tmp_path):
         beside("bad.obj")
     with pytest.raises(Exception, match="file"):
         document({"id": "m", "kind": "mesh", "file": "../crate.obj"})
+
+
+@pytest.mark.parametrize("mirrored", [False, True])
+def test_a_part_is_mirrored_only_where_its_file_says_so(mirrored):
+    model = read_model(gltf(nodes=[{"mesh": 0, "rotation": [0, 0.6, 0, 0.8], "scale": [-1 if mirrored else 1, 2, 1]}]))
+    steps = taken(model, "crate.gltf", "Crate", {}, "cm").parts[0]["steps"]
+    assert [s["kind"] for s in steps] == (["mesh", "transform", "flip"] if mirrored else ["mesh"])
