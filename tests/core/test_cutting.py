@@ -162,3 +162,16 @@ def test_shifted_points_of_a_connection_are_told_from_the_lower_ends_of_all_edge
         heights = np.unique(m.points[:, 1].round(9))
         # ½ + ½(k/3 − ½) + 0.3(1 − ½·⅓), k = 1, 2, of a height of 4
         assert heights == pytest.approx([0, *(4 * (0.5 + 0.5 * (k / 3 - 0.5) + 0.3 * (1 - 0.5 / 3)) for k in (1, 2)), 4])
+
+
+def test_points_of_a_connection_stand_in_the_order_of_their_edge_whichever_end_is_lower():
+    """Of a sheet's two picked edges one runs up in the mesh, the other down: nothing crosses, so the area stays."""
+    stand = {"id": "t", "kind": "transform", "pick": {"vertices": "all"}, "rotate": [90, 0, 0]}
+    tip = {"id": "u", "kind": "transform", "pick": {"vertices": {"nearest": [-1, -1, 0]}}, "translate": [0, 3, 0]}
+    sheet = [{"id": "p", "kind": "plane", "size": [2, 2], "segments": [1, 1]}, stand, tip]
+    before = mesh_of(*sheet)
+    sides = {"edges": {"any_of": [{"nearest": [-1, 1.5, 0]}, {"nearest": [1, 0, 0]}]}}
+    m = mesh_of(*sheet, {"id": "c", "kind": "connect", "count": 2, "spread": 0.5, "shift": 0.6, "pick": sides})
+    assert m.topology.face_count == 3
+    assert measure(m).area == pytest.approx(measure(before).area)
+    assert (np.linalg.norm(m.area_vectors, axis=1) > 1e-3).all()
