@@ -27,6 +27,7 @@ class QuadSphereKind(StepKind[QuadSphere]):
     """Six sides of ``segments`` × ``segments`` quads, every point on the sphere, at even angles along the side's axes."""
 
     word, title, model, form = "quad_sphere", "Quad sphere", QuadSphere, True
+    is_round = True
     numbers = frozenset({"radius", "anchor"})
     proposal = (Offer("radius", of_size=0.5), Offer("segments", 4))
     spans = (Span("x", "radius"), Span("y", "radius"), Span("z", "radius"))

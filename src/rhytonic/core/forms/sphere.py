@@ -31,6 +31,7 @@ class SphereKind(StepKind[Sphere]):
     the poles are triangles."""
 
     word, title, model, form = "sphere", "Sphere", Sphere, True
+    is_round = True
     numbers = frozenset({"radius", "start_angle", "anchor"})
     proposal = (Offer("radius", of_size=0.5), Offer("sides", 16), Offer("rings", 8))
     spans = (Span("x", "radius"), Span("y", "radius"), Span("z", "radius"))

@@ -37,6 +37,7 @@ class TorusKind(StepKind[Torus]):
     """``sides`` round the axis, ``tube_sides`` round the tube, from its outermost point upward."""
 
     word, title, model, form = "torus", "Torus", Torus, True
+    is_round = True
     numbers = frozenset({"radius", "tube_radius", "start_angle", "anchor"})
     proposal = (Offer("radius", of_size=0.5), Offer("tube_radius", of_size=0.15), Offer("sides", 24),
                 Offer("tube_sides", 12))

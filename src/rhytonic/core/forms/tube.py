@@ -38,6 +38,7 @@ class TubeKind(StepKind[Tube]):
     """An outer and an inner wall, joined by a ring of quads at either end."""
 
     word, title, model, form = "tube", "Tube", Tube, True
+    is_round = True
     roles = ("outer", "inner", "rim")
     numbers = frozenset({"radius", "inner_radius", "height", "start_angle", "anchor"})
     proposal = (Offer("radius", of_size=0.5), Offer("inner_radius", of_size=0.4), Offer("height", of_size=1.0),

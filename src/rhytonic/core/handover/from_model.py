@@ -86,62 +86,85 @@ def taken(model: Model, file: str, name: str, given: dict[str, Any], to: Unit) -
     Raises:
         BadModel: a node that no placement can say.
     """
-    out = Taken()
-    first: dict[Shape, str] = {}
-    up: Up = given.get("up", "y")
-    scale = METRES[given.get("unit", "m")] / METRES[to]
-    alone = sum(s.node.shape is not None for s in model.walk()) == 1
+    taking = _Taking(file, name, given, given.get("up", "y"), METRES[given.get("unit", "m")] / METRES[to])
+    shaped = [s.node for s in model.walk() if s.node.shape is not None]
+    if len(shaped) == 1:
+        matrix = np.eye(4)
+        for above in _way_to(model, shaped[0]):
+            matrix = matrix @ taking.move(above)
+        taking.part(shaped[0], name, None, matrix)
+        return taking.out
+    top = taking.group(name, None) if len(model.nodes) > 1 else None
+    for node in model.nodes:
+        taking.node(node, top, np.eye(4))
+    out = taking.out
+    out.groups = [g for g in out.groups if _has_part(g["id"], out)]
+    return out
 
-    def take(node: Node, group: str | None, above: Floats) -> None:
-        whole = above @ _turned(node.move, up, scale)
-        if node.children:
-            inner = f"group{len(out.groups) + 1}"
-            placement, mirrored = _placement(whole, node.name)
-            entry: dict[str, Any] = {"id": inner, "name": node.name, **({"group": group} if group else {})}
-            if mirrored is None:
-                entry |= {"placement": placement} if placement else {}
-                whole = np.eye(4)
-            out.groups.append(entry)
+
+@dataclass
+class _Taking:
+    """A model file under way; ``first`` tells which part has a shape, of those that could be said without mirroring."""
+
+    file: str
+    name: str
+    given: dict[str, Any]
+    up: Up
+    scale: float
+    out: Taken = field(default_factory=Taken)
+    first: dict[Shape, str] = field(default_factory=dict)
+
+    def move(self, node: Node) -> Floats:
+        """(4, 4) of a node's move in the build's axes and unit."""
+        return _turned(node.move, self.up, self.scale)
+
+    def group(self, name: str, within: str | None, placement: dict[str, list[float]] | None = None) -> str:
+        """The id of a new group."""
+        entry: dict[str, Any] = {"id": f"group{len(self.out.groups) + 1}", "name": name}
+        entry |= ({"group": within} if within else {}) | ({"placement": placement} if placement else {})
+        self.out.groups.append(entry)
+        return str(entry["id"])
+
+    def node(self, node: Node, group: str | None, above: Floats) -> None:
+        """A node and all below it; what stands above has moved it by ``above`` (4, 4) and is not said by a group."""
+        whole = above @ self.move(node)
+        if not node.children:
             if node.shape is not None:
-                part(node, inner, whole)
-            for child in node.children:
-                take(child, inner, whole)
-        elif node.shape is not None:
-            part(node, group, whole)
+                self.part(node, node.name, group, whole)
+            return
+        placement, mirrored = _placement(whole, node.name)
+        if mirrored is not None:  # no group is mirrored: what is in it says so itself
+            placement = {}
+        else:
+            whole = np.eye(4)
+        inner = self.group(node.name, group, placement)
+        if node.shape is not None:
+            self.part(node, node.name, inner, whole)
+        for child in node.children:
+            self.node(child, inner, whole)
 
-    def part(node: Node, group: str | None, matrix: Floats) -> None:
+    def part(self, node: Node, name: str, group: str | None, matrix: Floats) -> None:
+        """A node's shape as a part, or as a linked copy of the first that shows it."""
         shape = node.shape
         assert shape is not None
         placement, mirrored = _placement(matrix, node.name)
-        entry: dict[str, Any] = {"id": f"part{len(out.parts) + 1}", "name": name if alone else node.name}
+        entry: dict[str, Any] = {"id": f"part{len(self.out.parts) + 1}", "name": name}
         entry |= ({"group": group} if group else {}) | ({"placement": placement} if placement else {})
-        if shape in first:
-            entry |= {"of": first[shape]} | ({"mirrored": mirrored} if mirrored else {})
+        if shape in self.first:
+            entry |= {"of": self.first[shape]} | ({"mirrored": mirrored} if mirrored else {})
         else:
             if mirrored is None:
-                first[shape] = entry["id"]
-            step = {"id": "mesh1", "kind": "mesh", "file": file, **given, "object": node.name}
-            across = [{"id": "across1", "kind": "transform", "pick": {"vertices": "all"}, "about": "origin",
-                       "scale": [-1.0 if axis == mirrored else 1.0 for axis in "xyz"]},
-                      {"id": "flip1", "kind": "flip", "pick": {"faces": "all"}}] if mirrored else []
-            entry["steps"] = [step, *across]
-        out.parts.append(entry)
+                self.first[shape] = entry["id"]
+            entry["steps"] = [{"id": "mesh1", "kind": "mesh", "file": self.file, **self.given, "object": node.name},
+                              *(_across(mirrored) if mirrored else ())]
+        self.out.parts.append(entry)
 
-    if alone:
-        [standing] = [s for s in model.walk() if s.node.shape is not None]
-        matrix = np.eye(4)
-        for above in _way_to(model, standing.node):
-            matrix = matrix @ _turned(above.move, up, scale)
-        part(standing.node, None, matrix)
-        return out
-    top: str | None = None
-    if len(model.nodes) > 1:
-        top = "group1"
-        out.groups.append({"id": top, "name": name})
-    for node in model.nodes:
-        take(node, top, np.eye(4))
-    out.groups = [g for g in out.groups if _has_part(g["id"], out)]
-    return out
+
+def _across(axis: str) -> list[dict[str, Any]]:
+    """Steps that mirror a part across an axis."""
+    return [{"id": "across1", "kind": "transform", "pick": {"vertices": "all"}, "about": "origin",
+             "scale": [-1.0 if k == axis else 1.0 for k in "xyz"]},
+            {"id": "flip1", "kind": "flip", "pick": {"faces": "all"}}]
 
 
 def _has_part(group: str, out: Taken) -> bool:

@@ -13,7 +13,7 @@ from typing import Any
 import numpy as np
 
 from .. import tolerance
-from ..construct.held_plane import held_plane, held_points
+from ..construct.held_plane import HeldPlane, held_plane, held_points
 from ..construct.lost_area import lost_area
 from ..curve.curve import Curve
 from ..errors import BadPick, RhytonicError, Ring, StepError, TakesLong, TooLarge, Unforeseen
@@ -188,50 +188,35 @@ class Evaluator:
              context: Context) -> State:
         """The state after a step that is not known yet; ``said`` and what its ``surroundings`` are tell its plan apart."""
         picked = self._picked(kind, step, above)
+        context = replace(context, find=lambda other: self._pick(above, other))
         if above.curve is not None and kind.curve_role == "makes":
-            state = self._remade(kind, step, above, above.curve, picked, key, replace(
-                context, find=lambda other: self._pick(above, other)))
-            self.results.put(key, state, state.size)
-            return state
+            state = self._remade(kind, step, above, above.curve, picked, key, context)
+        else:
+            state = self._edited(kind, step, said, above, picked, key, surroundings, context)
+        self.results.put(key, state, state.size)
+        return state
+
+    def _edited(self, kind: StepKind[Any], step: Step, said: _Said, above: State, picked: Picked | None, key: bytes,
+                surroundings: list[Any], context: Context) -> State:
+        """The state after a step that makes a mesh of one: its plan, from the cache if that knows it, and positions."""
         ground = kind.ground(step, above.mesh, picked, context)
         kind.refuse_if_too_large(step, ground.topology, picked, context)
-        elements = _as_key(picked) if picked is not None else None
-        base = above.key if kind.reads_points else above.structure
         held = held_plane(step, ground)
-        on = [] if held is None else [(said.step.kind, np.packbits(held.on).tobytes())]
-        structure = digest(base, context.step, said.whole, surroundings, elements, *on)
+        structure = _structure(kind, said, above, picked, held, context.step, surroundings)
         plan = self.plans.get(structure)
         if plan is None:
-            draft = kind.plan(step, ground, picked, replace(
-                context, find=lambda other: self._pick(above, other), rest=lambda: rest_of(above.history)))
+            draft = kind.plan(step, ground, picked, replace(context, rest=lambda: rest_of(above.history)))
             _refuse_shared_edges(kind, draft, ground)
             plan = settle(draft, ground, above.history, context.step, counts_of(step), ground is not above.mesh)
             self.plans.put(structure, plan, plan.size)
         check()
-        points = kind.positions(step, plan.draft, ground, picked, context)
-        if held is not None:
-            points = held_points(points, plan.draft, held)
-        mesh = plan.mesh(points)
-        if kind.form:
-            is_round = hasattr(step, "radius")
-            rest = in_round(points, getattr(step, "start_angle", 0.0)) if is_round else as_fractions(points)
-            plan.history.remembered.setdefault("rest", (rest, mesh.topology.face_count, is_round))
-        if any(a.carry == "interpolate" for a in ground.attributes.values()):
-            weights = kind.weights(step, plan.draft, ground)
-            if weights is not None:
-                source = replace(plan.draft, vertex_source=weights[0], corner_source=weights[1])
-                mesh = replace(mesh, attributes=carry(source, ground) | dict(plan.draft.attributes))
-        told = kind.set_by_points(step, plan.draft, mesh, context)
-        if told:
-            mesh = replace(mesh, attributes=dict(mesh.attributes) | told)
+        mesh = _placed(kind, step, plan, ground, picked, held, context)
         _refuse_no_numbers(mesh)
         remarks = kind.remarks(step, plan.draft, ground, mesh, context)
         if kind.watches_area:
             remarks = (*remarks, *lost_area(plan.draft, ground, mesh, plan.history.remembered))
         curve = _curve_after(kind, step, mesh, above.mesh, picked, context)
-        state = State(mesh, plan.history, key, structure, plan, picked, remarks, curve)
-        self.results.put(key, state, state.size)
-        return state
+        return State(mesh, plan.history, key, structure, plan, picked, remarks, curve)
 
     def _picked(self, kind: StepKind[Any], step: Step, above: State) -> Picked | None:
         """What a step acts on, of a kind it takes."""
@@ -318,6 +303,33 @@ def _refuse_no_numbers(made: Mesh | Curve) -> None:
     bad = np.flatnonzero(~np.isfinite(made.points).all(axis=1)) if not np.isfinite(made.points).all() else ()
     if len(bad):
         raise StepError(f"{len(bad)} of the places it makes cannot be worked out with these numbers; change them a little")
+
+
+def _structure(kind: StepKind[Any], said: _Said, above: State, picked: Picked | None, held: HeldPlane | None, step: str,
+               surroundings: list[Any]) -> bytes:
+    """All that the plan of a step depends on, in a few bytes."""
+    elements = _as_key(picked) if picked is not None else None
+    on = [] if held is None else [(said.step.kind, np.packbits(held.on).tobytes())]
+    return digest(above.key if kind.reads_points else above.structure, step, said.whole, surroundings, elements, *on)
+
+
+def _placed(kind: StepKind[Any], step: Step, plan: Plan, ground: Mesh, picked: Picked | None, held: HeldPlane | None,
+            context: Context) -> Mesh:
+    """The mesh of a plan: its points where the step's numbers put them, and the attributes that depend on those."""
+    points = kind.positions(step, plan.draft, ground, picked, context)
+    if held is not None:
+        points = held_points(points, plan.draft, held)
+    mesh = plan.mesh(points)
+    if kind.form:
+        rest = in_round(points, getattr(step, "start_angle", 0.0)) if kind.is_round else as_fractions(points)
+        plan.history.remembered.setdefault("rest", (rest, mesh.topology.face_count, kind.is_round))
+    if any(a.carry == "interpolate" for a in ground.attributes.values()):
+        weights = kind.weights(step, plan.draft, ground)
+        if weights is not None:
+            source = replace(plan.draft, vertex_source=weights[0], corner_source=weights[1])
+            mesh = replace(mesh, attributes=carry(source, ground) | dict(plan.draft.attributes))
+    by_points = kind.set_by_points(step, plan.draft, mesh, context)
+    return replace(mesh, attributes=dict(mesh.attributes) | by_points) if by_points else mesh
 
 
 def _as_key(picked: Picked) -> tuple[str | bytes, ...]:

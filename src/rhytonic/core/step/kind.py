@@ -123,6 +123,7 @@ class StepKind(Generic[S]):
         takes: kinds of element its pick may have; empty for forms and whole-mesh steps.
         roles: what it tags.
         form, live: whether it starts a recipe, and whether it stays below the working mark.
+        is_round: of forms, whether it stands round the upright axis: its places are told along circles then.
         numbers: parameters that move points without changing the plan.
         reads_points: whether the plan itself looks at positions, as one that merges what is near does.
         keeps_pick: whether picked elements have the same numbers in the result, so that a pick stays as it is.
@@ -147,6 +148,7 @@ class StepKind(Generic[S]):
     takes: ClassVar[tuple[PickKind, ...]] = ()
     roles: ClassVar[tuple[str, ...]] = ()
     form: ClassVar[bool] = False
+    is_round: ClassVar[bool] = False
     live: ClassVar[bool] = False
     numbers: ClassVar[frozenset[str]] = frozenset()
     reads_points: ClassVar[bool] = False

@@ -15,7 +15,7 @@ from ...errors import BadParameter
 from ...lineage.history import Renaming
 from ...mesh.geometry import cross, lengths, shortest_offsets, unit
 from ...mesh.mesh import Floats, Mesh
-from ...mesh.names import reduced
+from ...mesh.names import Names, reduced
 from ...mesh.topology import Ints, Topology
 from ...step.draft import Born, Draft
 from ..held_plane import HeldPlane, with_images
@@ -72,6 +72,28 @@ def raise_regions(mesh: Mesh, picked: Ints, each: bool, rings: int, top_role: st
     new_faces = t.face_count + np.arange(a.size * rings)
     kept_faces = np.concatenate([np.arange(t.face_count), np.full(new_faces.size, -1)])
     kept_faces[r.faces] = -1
+    born = _named(names, r, cut, copies, a, b, new_faces, (top_role, wall_role), walls_replace)
+    none = np.full(cut.size * rings, -1, np.int64)
+    wall_corners = np.stack([r.corner[a], r.corner[b], r.corner[b], r.corner[a]], axis=1)
+    data = Raised(r, split, copies, kept)
+    return Draft(
+        topology, np.concatenate([kept, none]), kept_faces,
+        vertex_source=np.concatenate([kept, np.tile(r.sector_vertex[cut], rings)]),
+        face_source=np.concatenate([np.arange(t.face_count), np.repeat(r.faces[r.face[a]], rings)]),
+        corner_source=np.concatenate([np.arange(t.corner_count), np.repeat(wall_corners, rings, axis=0).ravel()]),
+        born=born, edges=lambda: _made_edges(topology, r, split, copies, number, (top_role, wall_role)),
+        replaced_edges=lambda: _moved_edges(r, split, copies, number), data=data)
+
+
+def _named(names: Names, r: Regions, cut: Ints, copies: Ints, a: Ints, b: Ints, new_faces: Ints, roles: tuple[str, str],
+           walls_replace: bool) -> tuple[Born, ...]:
+    """Names of what raised regions make: tops after their faces, walls after face and edge, copies of vertices after those,
+    told apart by the rank of their sector, and below the top by their share of the way.
+
+    Args:
+        cut: sectors that are copied; ``copies`` (s, rings) their vertices. a, b: local corners of the outline's ends.
+    """
+    (top, wall), rings = roles, copies.shape[1]
     cap_v = copies[cut, -1]
     parent = names.vertex[r.sector_vertex[cut]][:, None]
     rank = r.sector_rank[cut][:, None]
@@ -84,28 +106,19 @@ def raise_regions(mesh: Mesh, picked: Ints, each: bool, rings: int, top_role: st
         return lambda other: np.column_stack([ranks(other), share])
 
     born = [
-        Born("face", top_role, r.faces, names.face[r.faces][:, None], ("face",), np.zeros((r.faces.size, 0), np.int64),
+        Born("face", top, r.faces, names.face[r.faces][:, None], ("face",), np.zeros((r.faces.size, 0), np.int64),
              replaces=r.faces),
-        Born("face", wall_role, new_faces,
+        Born("face", wall, new_faces,
              np.repeat(np.stack([names.face[r.faces[r.face[a]]], names.vertex[r.vertex[a]], names.vertex[r.vertex[b]]],
                                 axis=1), rings, axis=0), ("face", "vertex", "vertex"),
              np.tile(np.arange(rings), a.size)[:, None],
              replaces=np.repeat(r.faces[r.face[a]], rings) if walls_replace else None),
-        Born("vertex", top_role, cap_v, parent, ("vertex",), rank, continues=r.sector_vertex[cut], reindex=ranks)]
+        Born("vertex", top, cap_v, parent, ("vertex",), rank, continues=r.sector_vertex[cut], reindex=ranks)]
     for ring in range(rings - 1):  # a band's lower points, told by their share of the way
         share = np.broadcast_to(reduced(np.array([ring + 1]), rings), (cut.size, 2))
-        born.append(Born("vertex", wall_role, copies[cut, ring], parent, ("vertex",), np.column_stack([rank, share]),
+        born.append(Born("vertex", wall, copies[cut, ring], parent, ("vertex",), np.column_stack([rank, share]),
                          reindex=ranks_and(share)))
-    none = np.full(cut.size * rings, -1, np.int64)
-    wall_corners = np.stack([r.corner[a], r.corner[b], r.corner[b], r.corner[a]], axis=1)
-    data = Raised(r, split, copies, kept)
-    return Draft(
-        topology, np.concatenate([kept, none]), kept_faces,
-        vertex_source=np.concatenate([kept, np.tile(r.sector_vertex[cut], rings)]),
-        face_source=np.concatenate([np.arange(t.face_count), np.repeat(r.faces[r.face[a]], rings)]),
-        corner_source=np.concatenate([np.arange(t.corner_count), np.repeat(wall_corners, rings, axis=0).ravel()]),
-        born=tuple(born), edges=lambda: _made_edges(topology, r, split, copies, number, (top_role, wall_role)),
-        replaced_edges=lambda: _moved_edges(r, split, copies, number), data=data)
+    return tuple(born)
 
 
 def assemble(draft: Draft, mesh: Mesh, top: Floats) -> Floats:
