@@ -1,23 +1,18 @@
-import { Matrix3, Matrix4, Quaternion, Vector3 } from "three";
+import { Euler, Matrix3, type Matrix4, Quaternion, Vector3 } from "three";
 
 import type { Triple } from "../store";
 
 const RADIANS = Math.PI / 180;
 
-/** Turns about x, then y, then z, in degrees. */
+/** Turns about x, then y, then z, in degrees: what three calls ZYX, the last one first. */
 export function turning(degrees: Triple): Quaternion {
-  const out = new Quaternion();
-  degrees.forEach((angle, i) => out.premultiply(new Quaternion().setFromAxisAngle(new Vector3().setComponent(i, 1), angle * RADIANS)));
-  return out;
+  const [x, y, z] = degrees.map((angle) => angle * RADIANS) as [number, number, number];
+  return new Quaternion().setFromEuler(new Euler(x, y, z, "ZYX"));
 }
 
 /** A rotation as turns about x, then y, then z, in degrees. */
 export function turnsOf(q: Quaternion): Triple {
-  const e = new Matrix4().makeRotationFromQuaternion(q).elements as number[];
-  const y = Math.asin(Math.min(Math.max(-e[2]!, -1), 1));
-  const level = Math.abs(e[2]!) < 1 - 1e-9;
-  const x = level ? Math.atan2(e[6]!, e[10]!) : Math.atan2(-e[9]!, e[5]!);
-  const z = level ? Math.atan2(e[1]!, e[0]!) : 0;
+  const { x, y, z } = new Euler().setFromQuaternion(q, "ZYX");
   return [x, y, z].map((a) => Number((a / RADIANS).toFixed(6)) + 0) as Triple;
 }
 
