@@ -1,7 +1,9 @@
 """A page of another origin changes nothing; what takes long is asked for."""
 
 import contextlib
+import gzip
 import http.server
+import re
 import threading
 import urllib.request
 
@@ -80,3 +82,15 @@ def test_what_takes_long_is_asked_for_before_it_is_done(editor, page):
     expect(dialog).to_be_hidden()
     assert editor.steps()[1]["count"] == 2
     expect(editor.view).to_be_focused()
+
+
+def test_scripts_and_styles_travel_small_and_are_kept(server):
+    page = urllib.request.urlopen(server).read().decode()
+    for kind, name in re.findall(r'(?:src|href)="(/assets/[^"]+\.(js|css))"', page):
+        sent = {}
+        for coding in ("identity", "gzip"):
+            with urllib.request.urlopen(urllib.request.Request(server + kind, headers={"Accept-Encoding": coding})) as answer:
+                sent[coding] = answer.read()
+                assert "max-age=31536000" in answer.headers["Cache-Control"], name
+        assert gzip.decompress(sent["gzip"]) == sent["identity"] and len(sent["gzip"]) < len(sent["identity"]) / 2
+    assert "assets/" in page

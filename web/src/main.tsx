@@ -10,6 +10,7 @@ import { useEditor } from "./model/store";
 import { applyColours, applyTheme, isNight } from "./theme/theme";
 
 import "@fontsource-variable/archivo";
+import "antd/dist/antd.css";
 import "./theme/tokens.css";
 import "./theme/layout.css";
 

@@ -45,6 +45,9 @@ http {{
   client_body_timeout {patience}s;
   send_timeout 60s;
   keepalive_timeout 75s;
+  gzip on;  # scripts and styles, which a browser keeps; what is drawn is packed already
+  gzip_types text/css text/javascript;
+  gzip_min_length 4096;
   # the same build always meets the same process, where it is warm
   map $uri $keeper {{
     default $request_id;

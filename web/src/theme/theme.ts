@@ -40,6 +40,7 @@ export function applyColours(colours: Readonly<Partial<Record<ColourName, string
 
 export function antTheme(night: boolean): ThemeConfig {
   return {
+    zeroRuntime: true,
     algorithm: night ? antd.darkAlgorithm : antd.defaultAlgorithm,
     token: {
       colorPrimary: token("pick"),
