@@ -41,6 +41,7 @@ class Problem:
     parameter: str | None = None
 
     def sentence(self) -> str:
+        """What was wrong and where, as a person is told."""
         place = [f"part '{self.part}'" if self.part else "", f"step '{self.step}'" if self.step else ""]
         place = [p for p in place if p]
         if self.parameter:

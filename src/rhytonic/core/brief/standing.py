@@ -21,7 +21,7 @@ def to_plane(board: Board, local: Floats, metres: float) -> Floats:
 
 
 def from_plane(board: Board, plane: Floats, metres: float) -> Floats:
-    """The inverse of ``to_plane``."""
+    """(…, 2) the inverse of ``to_plane``."""
     x, y = (plane - np.asarray(board.at) * metres).T
     angle = np.radians(board.turn)
     c, s = np.cos(angle), np.sin(angle)

@@ -38,6 +38,7 @@ class BeadRun:
 
     @property
     def length(self) -> float:
+        """Metres along it."""
         return float(lengths(np.diff(self.points, axis=0)).sum())
 
     def count(self, spacing: float) -> int:
@@ -60,7 +61,8 @@ def runs_of_edges(mesh: Mesh, edges: Ints) -> list[BeadRun]:
 
 
 def drop_faces(sides: int) -> tuple[Ints, Ints]:
-    """Offsets and corners of one closed drop: circles of ``sides`` points from the lowest up, then both poles."""
+    """(f+1,) and (c,): offsets and corners of one closed drop: circles of ``sides`` points from the lowest up, then both
+    poles."""
     circles = max(sides // 2 - 1, 1)
     k = np.arange(sides)
     low = (np.arange(circles - 1) * sides)[:, None]

@@ -34,8 +34,8 @@ class Chain:
 
 
 def walk(from_: Ints, to: Ints, ids: Ids, what: str) -> list[tuple[Ints, bool]]:
-    """Directed links as runs: the order of the links of each, and whether it closes. Closed ones begin at their lowest id;
-    runs come in the order of their lowest ids.
+    """Directed links as runs: the order (k,) of the links of each, and whether it closes. Closed ones begin at their lowest
+    id; runs come in the order of their lowest ids.
 
     Raises:
         StepError: a vertex has two links in or out.
@@ -64,7 +64,11 @@ def walk(from_: Ints, to: Ints, ids: Ids, what: str) -> list[tuple[Ints, bool]]:
 
 
 def border_chains(t: Topology, edges: Ints, ids: Ids) -> list[Chain]:
-    """Chains of border edges, running as a new face along them would."""
+    """Chains of border edges, running as a new face along them would.
+
+    Raises:
+        StepError: some of the edges have two faces, or borders touch at a vertex.
+    """
     if not t.border_edges[edges].all():
         raise StepError("some of the picked edges have two faces; pick edges of open borders, or the faces to join", "pick")
     order, starts = t.edge_corners

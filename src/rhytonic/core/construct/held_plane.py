@@ -60,7 +60,8 @@ def held_points(points: Floats, draft: Draft, held: HeldPlane) -> Floats:
 
 
 def with_images(group: Ints, normals: Floats, held: Bools, axis: int) -> tuple[Ints, Floats]:
-    """Conditions n·d = distance of groups, and for those that are held those of the image too: so d lies in the plane."""
+    """(m,) and (m, 3): conditions n·d = distance of groups, and for those that are held those of the image too: so d lies in
+    the plane."""
     more = held[group] & (np.abs(normals[:, axis]) > 1e-12)
     if not more.any():
         return group, normals

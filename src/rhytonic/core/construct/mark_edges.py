@@ -32,8 +32,10 @@ class MarkEdges(StepKind[S]):
         return float(p.on) if isinstance(p, Switched) else 1.0
 
     def plan(self, p: S, mesh: Mesh, picked: Picked | None, context: Context) -> Draft:
+        """The edges' numbers written, all else as it is."""
         assert picked is not None
         return unchanged(mesh, attributes={self.mark: with_edge_mark(mesh, self.mark, picked.elements, self.strength(p))})
 
     def positions(self, p: S, draft: Draft, mesh: Mesh, picked: Picked | None, context: Context) -> Floats:
+        """(V, 3) where they were."""
         return mesh.points

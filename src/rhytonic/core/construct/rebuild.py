@@ -200,7 +200,7 @@ def with_new(draft: Draft, mesh: Mesh, new: Floats, moved: tuple[Ints, Floats] |
 
 
 def none(n: int) -> Ints:
-    """An index of nothing for n elements."""
+    """(n, 0) an index of nothing for n elements."""
     return np.zeros((n, 0), np.int64)
 
 

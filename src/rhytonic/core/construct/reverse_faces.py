@@ -11,7 +11,7 @@ from ..mesh.topology import Ints, Topology
 
 
 def turned_corners(t: Topology, faces: Ints) -> Ints:
-    """Corners of faces, each face run backwards from its first corner."""
+    """(C,) corners of faces, each face run backwards from its first corner."""
     corner = t.corners_of(faces)
     first, sides = np.repeat(t.offsets[faces], t.sides[faces]), np.repeat(t.sides[faces], t.sides[faces])
     out: Ints = first + (first - corner) % sides

@@ -20,6 +20,9 @@ def respaced(curve: Curve, step: str, count: int | None, spacing: float | None) 
 
     Args:
         count: points of each run; or ``spacing``, in metres, made a little more or less so that it comes out even.
+
+    Raises:
+        BadParameter: fewer points than a run needs, or a run of a single point.
     """
     w = curve.wires
     points, ids, counts = [], [], []

@@ -14,8 +14,8 @@ from .spans import Spans, as_one, assembled, without_length
 
 
 def without_points(curve: Curve, gone: Ints) -> tuple[Curve, Ints]:
-    """The curve without some points and the spans at them, so that closed runs open and open ones part; points left without
-    a span go too. Also which of the old points each new one is."""
+    """The curve without some points (n,) and the spans at them, so that closed runs open and open ones part; points left
+    without a span go too. Also which of the old points each new one is."""
     stays = np.ones(len(curve.points), bool)
     stays[gone] = False
     spans = Spans.of(curve)

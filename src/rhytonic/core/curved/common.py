@@ -34,6 +34,7 @@ class CurveStart(StepKind[S], Generic[S]):
         raise NotImplementedError
 
     def plan(self, p: S, mesh: Mesh, picked: Picked | None, context: Context) -> Draft:
+        """A curve's points and no faces."""
         ids = self.curve(p, context).ids
         none: Ints = np.zeros(0, np.int64)
 
@@ -46,6 +47,7 @@ class CurveStart(StepKind[S], Generic[S]):
         return Draft(topology, fresh, none, fresh, none, none, naming=naming)
 
     def positions(self, p: S, draft: Draft, mesh: Mesh, picked: Picked | None, context: Context) -> Floats:
+        """(n, 3) the curve's points."""
         return self.curve(p, context).points.copy()
 
 

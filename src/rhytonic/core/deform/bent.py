@@ -38,6 +38,7 @@ class Bent:
         return self.reach.length / abs(self.angle) if self.angle else np.inf
 
     def apply(self, points: Floats) -> Floats:
+        """(n, 3) points bent."""
         if self.angle == 0.0:
             return points
         r, axis, k = self.reach, self.reach.axis, self.angle / self.reach.length

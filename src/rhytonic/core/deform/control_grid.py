@@ -71,11 +71,13 @@ class Tables:
         self._known: OrderedDict[tuple[int, bytes], tuple[Floats, Floats | None]] = OrderedDict()
 
     def get(self, points: Floats, moved: bytes) -> Floats | None:
+        """(n, c) weights kept for points, None where there are none."""
         with self._lock:
             held = self._known.get((id(points), moved))
             return held[1] if held is not None and held[0] is points else None
 
     def put(self, points: Floats, moved: bytes, table: Floats) -> None:
+        """Keep weights within the budget."""
         if points.flags.writeable or table.size > _MOST_WEIGHTS:
             return
         with self._lock:
@@ -126,6 +128,7 @@ class ControlGrid:
         return out
 
     def apply(self, points: Floats) -> Floats:
+        """(n, 3) points carried."""
         if not len(self.moved) or not len(points):
             return points
         i, j, k = self.moved.T

@@ -38,6 +38,7 @@ class Reach:
 
     @property
     def length(self) -> float:
+        """Metres."""
         return self.high - self.low
 
     def share(self, points: Floats) -> Floats:

@@ -19,6 +19,7 @@ class Stretched:
     across: float
 
     def apply(self, points: Floats) -> Floats:
+        """(n, 3) points stretched."""
         if self.factor == self.across == 1.0:
             return points
         scale = np.full(3, self.across)

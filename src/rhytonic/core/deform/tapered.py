@@ -18,6 +18,7 @@ class Tapered:
     high: float
 
     def apply(self, points: Floats) -> Floats:
+        """(n, 3) points tapered."""
         if self.low == self.high == 1.0:
             return points
         share = self.reach.share(points)

@@ -19,6 +19,7 @@ class Twisted:
     angle: float
 
     def apply(self, points: Floats) -> Floats:
+        """(n, 3) points twisted."""
         if self.angle == 0.0:
             return points
         turned = self.reach.share(points) * self.angle

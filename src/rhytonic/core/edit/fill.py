@@ -102,7 +102,7 @@ def _of_curve(curve: Curve, style: Style) -> Draft:
 
 
 def border_loops(t: Topology, edges: Ints) -> list[Ints]:
-    """Corners of the loops that picked border edges make, turning as a face in the hole would.
+    """(k,) corners of each of the loops that picked border edges make, turning as a face in the hole would.
 
     Raises:
         StepError: an edge is not on a border, or the edges do not close.

@@ -182,7 +182,8 @@ def _normal_frames(mesh: Mesh, picked: Picked, vertices: Ints, piece: Ints, piec
 
 
 def soft_weights(falloff: Falloff, mesh: Mesh, picked: Ints) -> tuple[Ints, Floats, Ints]:
-    """Vertices that follow a pick, their weights, and the place in ``picked`` of the picked vertex nearest to each.
+    """(n,) each: vertices that follow a pick, their weights, and the place in ``picked`` of the picked vertex nearest to
+    each.
 
     Distance is straight, or along edges when ``connected``.
     """

@@ -34,6 +34,7 @@ class Move:
 
     @property
     def is_identity(self) -> bool:
+        """Whether it moves nothing."""
         return not self.shift.any() and bool((self.turn == np.eye(3)).all() and (self.scale == 1.0).all())
 
     @property

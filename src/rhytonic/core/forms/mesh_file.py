@@ -68,7 +68,11 @@ def object_of(model: Model, name: str) -> Standing | None:
 
 
 def meshes_as_one(meshes: list[Mesh]) -> Mesh:
-    """Several meshes as one, side by side."""
+    """Several meshes as one, side by side.
+
+    Raises:
+        StepError: there is none.
+    """
     if len(meshes) == 1:
         return meshes[0]
     if not meshes:

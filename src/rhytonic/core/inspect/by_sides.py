@@ -10,10 +10,10 @@ from .thresholds import Limits
 
 
 def triangles(mesh: Mesh, limits: Limits) -> Ints:
-    """Faces of three corners."""
+    """(n,) faces of three corners."""
     return np.flatnonzero(mesh.topology.sides == 3)
 
 
 def ngons(mesh: Mesh, limits: Limits) -> Ints:
-    """Faces of more than four corners."""
+    """(n,) faces of more than four corners."""
     return np.flatnonzero(mesh.topology.sides > 4)

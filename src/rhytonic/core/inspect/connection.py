@@ -10,16 +10,16 @@ from .thresholds import Limits
 
 
 def loose_vertices(mesh: Mesh, limits: Limits) -> Ints:
-    """Vertices that no face uses."""
+    """(n,) vertices that no face uses."""
     t = mesh.topology
     return np.flatnonzero(np.bincount(t.corners, minlength=t.vertex_count) == 0)
 
 
 def open_borders(mesh: Mesh, limits: Limits) -> Ints:
-    """Edges with one face."""
+    """(n,) edges with one face."""
     return np.flatnonzero(mesh.topology.border_edges)
 
 
 def non_manifold_edges(mesh: Mesh, limits: Limits) -> Ints:
-    """Edges that three or more faces share."""
+    """(n,) edges that three or more faces share."""
     return np.flatnonzero(mesh.topology.edge_face_count > 2)

@@ -11,14 +11,14 @@ from .thresholds import Limits
 
 
 def doubled_vertices(mesh: Mesh, limits: Limits) -> Ints:
-    """Vertices with another nearer than the typed distance."""
+    """(n,) vertices with another nearer than the typed distance."""
     pairs = near_pairs(mesh, limits.doubled)
     apart = np.linalg.norm(mesh.points[pairs[:, 0]] - mesh.points[pairs[:, 1]], axis=1)
     return np.unique(pairs[apart < limits.doubled])
 
 
 def coincident_faces(mesh: Mesh, limits: Limits) -> Ints:
-    """Faces whose corners stand where those of another face stand, whichever way they run."""
+    """(n,) faces whose corners stand where those of another face stand, whichever way they run."""
     t = mesh.topology
     place = places(mesh)
     order = np.lexsort((place[t.corners], t.corner_face))

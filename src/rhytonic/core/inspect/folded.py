@@ -25,8 +25,8 @@ def turned_against(surface: Mesh, cage: Mesh, source: Ints) -> Ints:
 
 
 def sharp_turns(surface: Mesh, cage: Mesh) -> Ints:
-    """Faces beside edges of a smooth surface that turn by more than a smooth surface does, where the cage has no crease and
-    no hard edge at all."""
+    """(n,) faces beside edges of a smooth surface that turn by more than a smooth surface does, where the cage has no crease
+    and no hard edge at all."""
     if (edge_mark(cage, CREASE) > 0).any() or (HARD in cage.attributes and cage.attributes[HARD].values.any()):
         return np.zeros(0, np.int64)
     t = surface.topology

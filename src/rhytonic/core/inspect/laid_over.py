@@ -11,7 +11,7 @@ from ..mesh.topology import Ints
 
 
 def but_laid(mesh: Mesh) -> tuple[Mesh, Ints]:
-    """The mesh without what is laid over it, and the number of each of its faces in the whole."""
+    """The mesh without what is laid over it, and the number (F,) of each of its faces in the whole."""
     laid = mesh.attributes.get(LAID)
     if laid is None or not (laid.values > 0).any():
         return mesh, np.arange(mesh.topology.face_count)

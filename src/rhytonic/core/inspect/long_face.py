@@ -11,7 +11,7 @@ from .thresholds import Limits
 
 
 def long_faces(mesh: Mesh, limits: Limits) -> Ints:
-    """Faces more than so many times as long, along their longest edge, as they are wide across it, in their plane."""
+    """(n,) faces more than so many times as long, along their longest edge, as they are wide across it, in their plane."""
     t = mesh.topology
     if not t.face_count:
         return np.zeros(0, np.int64)

@@ -10,6 +10,6 @@ from .thresholds import Limits
 
 
 def self_crossings(mesh: Mesh, limits: Limits) -> Ints:
-    """Faces some triangle of which meets one of another face across it; what is laid over others to overlap aside."""
+    """(n,) faces some triangle of which meets one of another face across it; what is laid over others to overlap aside."""
     own, faces = but_laid(mesh)
     return faces[crossing_faces(own)]

@@ -17,8 +17,8 @@ OPPOSITE = -0.5
 
 
 def thin_walls(mesh: Mesh, limits: Limits) -> Ints:
-    """Faces behind which, nearer than the typed distance, another looks the other way; or before which one does that has
-    come through."""
+    """(n,) faces behind which, nearer than the typed distance, another looks the other way; or before which one does that
+    has come through."""
     mesh, faces = but_laid(mesh)
     t = mesh.topology
     if not t.face_count or limits.thin <= 0.0:

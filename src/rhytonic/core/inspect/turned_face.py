@@ -13,7 +13,7 @@ from .thresholds import Limits
 
 
 def turned_faces(mesh: Mesh, limits: Limits) -> Ints:
-    """Faces that look against the rest of their shell, and closed shells turned inside out altogether.
+    """(n,) faces that look against the rest of their shell, and closed shells turned inside out altogether.
 
     A shell is followed across its edges twice, each face taken both ways; of the two ways that fit, the smaller part of the
     shell's area is turned. A closed shell should enclose a positive volume, or a negative one where it is a hollow inside

@@ -9,5 +9,5 @@ from .thresholds import Limits
 
 
 def zero_area_faces(mesh: Mesh, limits: Limits) -> Ints:
-    """Faces whose area is nothing beside the square of their longest edge."""
+    """(n,) faces whose area is nothing beside the square of their longest edge."""
     return faces_without_area(mesh)

@@ -32,7 +32,7 @@ def _places(ordered: Ids, wanted: Ids) -> tuple[Bools, Ints, Ints]:
 
 
 def pair_keys(pairs: Ids) -> Ids:
-    """One 64-bit word for each unordered pair of ids."""
+    """(n,) one 64-bit word for each unordered pair of ids."""
     return mix(pairs.min(axis=1), pairs.max(axis=1)) if len(pairs) else NO_IDS
 
 
@@ -49,7 +49,7 @@ class Succession:
         return self.old[order], self.new[order]
 
     def heirs(self, ids: Ids, whose: Ints) -> tuple[Ids, Ints]:
-        """``ids`` with every one that gave way replaced by its heirs, and whose each of them now is."""
+        """(n,) each: ``ids`` with every one that gave way replaced by its heirs, and whose each of them now is."""
         if self.old.size == 0 or ids.size == 0:
             return ids, whose
         old, new = self._sorted
@@ -59,7 +59,7 @@ class Succession:
         return np.concatenate([ids[~gone], new[at]]), np.concatenate([whose[~gone], np.repeat(whose[gone], count)])
 
     def only_heirs(self, ids: Ids, whose: Ints) -> tuple[Ids, Ints]:
-        """The heirs of those of ``ids`` that gave way, and whose each of them is."""
+        """(n,) each: the heirs of those of ``ids`` that gave way, and whose each of them is."""
         if self.old.size == 0 or ids.size == 0:
             return NO_IDS, whose[:0]
         old, new = self._sorted
@@ -118,11 +118,12 @@ class Record:
 
     @cached_property
     def parents(self) -> dict[Domain, Ids] | None:
-        """Ids, each once and ascending, that the names of the step's own elements depend on."""
+        """(n,) ids, each once and ascending, that the names of the step's own elements depend on."""
         return self._parents()
 
     @cached_property
     def replaced(self) -> dict[Domain, Succession]:
+        """Elements that gave way to others, by domain."""
         return self._replaced()
 
     @cached_property
@@ -176,7 +177,7 @@ class History:
         return next((i for i, r in enumerate(self.records) if r.step == step), None)
 
     def follow(self, domain: Domain, ids: Ids, names: Names, since: int = 0) -> tuple[Ints, Ints]:
-        """Live elements that ``ids`` are, or gave way to, and which of ``ids`` each belongs to."""
+        """(n,) each: live elements that ``ids`` are, or gave way to, and which of ``ids`` each belongs to."""
         at = names.find(domain, ids)
         here, gone = np.flatnonzero(at >= 0), np.flatnonzero(at < 0)
         if not gone.size:
@@ -192,7 +193,7 @@ class History:
         return self.follow_ends(topology, names, pairs)[:2]
 
     def follow_ends(self, topology: Topology, names: Names, pairs: Ids) -> tuple[Ints, Ints, Ints]:
-        """:meth:`follow_edges`, and the vertex of each edge that comes of the first of its pair.
+        """(n,) each: :meth:`follow_edges`, and the vertex of each edge that comes of the first of its pair.
 
         An edge that did not itself give way is also found between the single heirs of its ends.
         """
@@ -234,6 +235,6 @@ def _edges_at(topology: Topology, names: Names, pairs: Ids) -> Ints:
 
 
 def ids_in(groups: Iterable[Ids]) -> Ids:
-    """All ids of several groups in one array."""
+    """(n,) all ids of several groups in one array."""
     groups = list(groups)
     return np.concatenate(groups) if groups else NO_IDS

@@ -39,6 +39,7 @@ class World:
     face: Succession
 
     def of(self, domain: Domain) -> Succession:
+        """The names of vertices or of faces."""
         return self.vertex if domain == "vertex" else self.face
 
     @cached_property
@@ -51,7 +52,7 @@ class World:
         return out
 
     def renaming(self, domain: Domain, ids: Ids) -> Ids:
-        """What elements of these real ids are called there; same shape."""
+        """(n,) what elements of these real ids are called there; same shape."""
         real, other = self._by_real[domain]
         if not real.size or not ids.size:
             return ids.copy()
@@ -74,6 +75,7 @@ class World:
 
     @property
     def size(self) -> int:
+        """How many names it tells."""
         return int(self.vertex.new.size + self.face.new.size)
 
 

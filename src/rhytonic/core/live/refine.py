@@ -79,6 +79,7 @@ class Level:
 
     @property
     def out_vertices(self) -> int:
+        """How many vertices it makes."""
         return self.vertices + self.edges + self.faces
 
     @cached_property
@@ -265,7 +266,7 @@ class Refinement:
         return self.levels[number]
 
     def apply(self, points: Floats, levels: int) -> Floats:
-        """Points after ``levels`` refinements: the same bits for the same points, whatever was asked before."""
+        """(V', 3) points after ``levels`` refinements: the same bits for the same points, whatever was asked before."""
         points = np.ascontiguousarray(points)
         for number in range(levels):
             check()

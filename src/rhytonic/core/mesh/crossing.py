@@ -40,7 +40,8 @@ def places(mesh: Mesh) -> Ints:
 
 
 def crossing_faces(mesh: Mesh, touching: float = _TOUCHING) -> Ints:
-    """Faces some triangle of which passes through one of another face; exact predicates, lying flat on each other aside.
+    """(n,) faces some triangle of which passes through one of another face; exact predicates, lying flat on each other
+    aside.
 
     Points computed on a cut stand off the faces they lie on by rounding: what passes through by no more than a share of
     the triangles' size, ``touching``, or along no more than that, touches.

@@ -62,7 +62,7 @@ def _lengths(v: Floats) -> Floats:
 
 
 def unit(vectors: Floats) -> Floats:
-    """Rows scaled to length 1; rows without a direction become zero."""
+    """(…, 3) rows scaled to length 1; rows without a direction become zero."""
     check()
     if _rows(vectors):
         return _unit(vectors, tolerance.NO_DIRECTION)

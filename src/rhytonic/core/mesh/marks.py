@@ -32,6 +32,7 @@ def with_edge_mark(mesh: Mesh, key: str, edges: Ints, value: float) -> Attribute
 
 
 def is_hard(mesh: Mesh) -> Bools:
+    """(E,) whether each edge is hard."""
     out: Bools = edge_mark(mesh, HARD) > 0.5
     return out
 

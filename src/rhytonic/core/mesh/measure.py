@@ -64,7 +64,7 @@ def measure(mesh: Mesh) -> Measures:
 
 
 def faces_without_area(mesh: Mesh, among: Ints | None = None) -> Ints:
-    """Faces, of all or of those ``among`` them, whose area is nothing beside the square of their longest edge."""
+    """(n,) faces, of all or of those ``among`` them, whose area is nothing beside the square of their longest edge."""
     t = mesh.topology
     sizes = np.diff(t.offsets)
     if among is None:

@@ -34,7 +34,7 @@ def word(text: str) -> np.uint64:
 
 
 def mix(state: Ids, value: Ids) -> Ids:
-    """Absorb ``value`` into ``state`` with the SplitMix64 finalizer; arrays broadcast."""
+    """(…) absorb ``value`` into ``state`` with the SplitMix64 finalizer; arrays broadcast."""
     z = (state ^ value) + _GOLDEN
     z = (z ^ (z >> np.uint64(30))) * _MIX1
     z = (z ^ (z >> np.uint64(27))) * _MIX2
@@ -66,7 +66,7 @@ def hex_of(ids: Ids) -> list[str]:
 
 
 def from_hex(texts: list[str]) -> Ids:
-    """Inverse of :func:`hex_of`. Raises ValueError on anything but hexadecimal digits."""
+    """(n,) inverse of :func:`hex_of`. Raises ValueError on anything but hexadecimal digits."""
     return np.array([int(t, 16) for t in texts], dtype=np.uint64)
 
 
@@ -78,7 +78,7 @@ class Index:
         self._sorted = ids[self._order]
 
     def find(self, ids: Ids) -> Ints:
-        """Positions of ``ids``, −1 where absent."""
+        """(n,) positions of ``ids``, −1 where absent."""
         if self._sorted.size == 0 or ids.size == 0:
             return np.full(ids.shape, -1, dtype=np.int64)
         at = np.searchsorted(self._sorted, ids)
@@ -104,14 +104,16 @@ class Names:
 
     @cached_property
     def vertex_index(self) -> Index:
+        """Finds vertices by their ids."""
         return Index(self.vertex)
 
     @cached_property
     def face_index(self) -> Index:
+        """Finds faces by their ids."""
         return Index(self.face)
 
     def of(self, domain: Domain) -> Ids:
-        """Ids of all elements of a domain, in the order of their numbers."""
+        """(n,) ids of all elements of a domain, in the order of their numbers."""
         return self.vertex if domain == "vertex" else self.face
 
     def find(self, domain: Domain, ids: Ids) -> Ints:

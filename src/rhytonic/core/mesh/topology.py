@@ -60,7 +60,7 @@ def _sorted(keys: Ints, width: int) -> tuple[Ints, Ints]:
 
 
 def ranges(starts: Ints, lengths: Ints) -> Ints:
-    """All the integers of the half-open ranges ``[start, start + length)``, one range after the other."""
+    """(n,) all the integers of the half-open ranges ``[start, start + length)``, one range after the other."""
     total = int(lengths.sum())
     ends = np.cumsum(lengths)
     return np.arange(total) + np.repeat(starts - ends + lengths, lengths)
@@ -169,7 +169,7 @@ class Topology:
         return preceding
 
     def corners_of(self, faces: Ints) -> Ints:
-        """Corner numbers of the given faces, in order."""
+        """(n,) corner numbers of the given faces, in order."""
         return ranges(self.offsets[faces], self.sides[faces])
 
     # edges -----------------------------------------------------------------------------------------------------
@@ -241,7 +241,7 @@ class Topology:
         return out
 
     def find_edges(self, a: Ints, b: Ints) -> Ints:
-        """Edge between vertices a[i] and b[i], −1 where there is none."""
+        """(n,) edge between vertices a[i] and b[i], −1 where there is none."""
         check()
         keys = self._edge_table[0]
         wanted = self._packed(a, b)
@@ -330,6 +330,7 @@ class Topology:
     # what kind of mesh is this ---------------------------------------------------------------------------------
     @cached_property
     def is_closed(self) -> bool:
+        """Whether no edge has one face alone."""
         return self.face_count > 0 and not bool(self.border_edges.any())
 
     @cached_property

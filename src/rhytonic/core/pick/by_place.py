@@ -23,7 +23,7 @@ def in_box(points: Floats, box: Sequence[Sequence[float | None]]) -> Bools:
 
 
 def nearest(mesh: Mesh, kind: Kind, point: Sequence[float]) -> Ints:
-    """The one element whose centre is nearest; ties to smaller y, then x, then z, then the lower id."""
+    """(1,) the one element whose centre is nearest; ties to smaller y, then x, then z, then the lower id."""
     centres = {"vertices": lambda: mesh.points, "edges": lambda: mesh.edge_centres,
                "faces": lambda: mesh.face_centres}[kind]()
     if not len(centres):

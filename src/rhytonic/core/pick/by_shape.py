@@ -13,7 +13,7 @@ from ..params import AXES
 
 
 def facing(mesh: Mesh, direction: str | Sequence[float], within: float) -> Ints:
-    """Faces whose normal is within ``within`` degrees of a direction; faces without area face nowhere."""
+    """(n,) faces whose normal is within ``within`` degrees of a direction; faces without area face nowhere."""
     wanted = unit(np.asarray(AXES[direction] if isinstance(direction, str) else direction, float))
     return np.flatnonzero(_within(mesh.normals, wanted, within))
 
@@ -29,7 +29,7 @@ def _within(normals: Floats, direction: Floats, degrees: float) -> np.ndarray:
 
 
 def sharper_than(mesh: Mesh, degrees: float) -> Ints:
-    """Edges of two faces whose normals turn by more than so many degrees."""
+    """(n,) edges of two faces whose normals turn by more than so many degrees."""
     t = mesh.topology
     order, starts = t.edge_corners
     edges = np.flatnonzero(t.edge_face_count == 2)
@@ -40,7 +40,7 @@ def sharper_than(mesh: Mesh, degrees: float) -> Ints:
 
 
 def flat_around(mesh: Mesh, seeds: Ints, within: float) -> Ints:
-    """For each seed face, the edge-connected faces that face as it does, within degrees; all regions together."""
+    """(n,) for each seed face, the edge-connected faces that face as it does, within degrees; all regions together."""
     t = mesh.topology
     order, starts = t.edge_corners
     inner = np.flatnonzero(t.edge_face_count >= 2)

@@ -12,7 +12,7 @@ Kind = Literal["faces", "edges", "vertices"]
 
 
 def vertices(t: Topology, kind: Kind, elements: Ints) -> Ints:
-    """Vertices of the given elements, ascending."""
+    """(n,) vertices of the given elements, ascending."""
     if kind == "vertices":
         return elements
     if kind == "edges":
@@ -21,7 +21,7 @@ def vertices(t: Topology, kind: Kind, elements: Ints) -> Ints:
 
 
 def outline(t: Topology, faces: Ints) -> Ints:
-    """Edges with exactly one side among ``faces``."""
+    """(n,) edges with exactly one side among ``faces``."""
     edges, count = np.unique(t.corner_edge[t.corners_of(faces)], return_counts=True)
     out: Ints = edges[count == 1]
     return out

@@ -126,8 +126,8 @@ def _elements(mesh: Mesh, o: Origins, kind: Kind) -> _Elements:
 
 def at_places(mesh: Mesh, history: History, kind: Kind, places: Sequence[rules.Place],
               near: bool = True) -> tuple[Ints, int]:
-    """The elements at some places: all that lie within one, and with ``near`` the nearest of the same make where none does;
-    each once. And in how many places there is nothing."""
+    """(n,) the elements at some places: all that lie within one, and with ``near`` the nearest of the same make where none
+    does; each once. And in how many places there is nothing."""
     o = origins(history)
     if o is None or len(o.rest) != len(mesh.points) or not len(mesh.points):
         return np.zeros(0, np.int64), len(places)

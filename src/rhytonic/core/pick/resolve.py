@@ -46,7 +46,7 @@ class Picked:
     by_place: bool = False
 
     def vertices(self, mesh: Mesh) -> Ints:
-        """The vertices of the picked elements, ascending."""
+        """(n,) the vertices of the picked elements, ascending."""
         return convert.vertices(mesh.topology, self.kind, self.elements)
 
 

@@ -59,7 +59,8 @@ def _across(edge: int, corners: Ints, edge_of: Ints, before: Ints, twin: Ints, b
 
 
 def loops_through(t: Topology, seeds: Ints) -> Ints:
-    """Edge loops of the seeds: on by the opposite edge at inner vertices of four edges, along the border at the border."""
+    """(n,) edge loops of the seeds: on by the opposite edge at inner vertices of four edges, along the border at the
+    border."""
     around = t.edges, t.corner_edge, t.previous_corner, t.twin, *t.vertex_corners, t.border_edges
     return np.flatnonzero(_looped(*around, *_begun(t.edge_count, seeds)))
 
@@ -94,7 +95,7 @@ def _looped(edges: Ints, edge_of: Ints, before: Ints, twin: Ints, at_vertex: Int
 
 
 def rings_through(t: Topology, seeds: Ints) -> Ints:
-    """Edge rings of the seeds: across quads to the opposite edge."""
+    """(n,) edge rings of the seeds: across quads to the opposite edge."""
     around = t.corner_edge, t.next_corner, t.corner_face, t.sides, *t.edge_corners
     return np.flatnonzero(_ringed(*around, *_begun(t.edge_count, seeds)))
 
@@ -116,7 +117,7 @@ def _ringed(edge_of: Ints, following: Ints, face: Ints, sides: Ints, by_edge: In
 
 
 def bands_through(t: Topology, seeds: Ints) -> Ints:
-    """Faces: the quads that the rings of the seed edges cross."""
+    """(n,) faces: the quads that the rings of the seed edges cross."""
     ring = np.zeros(t.edge_count, bool)
     ring[rings_through(t, seeds)] = True
     hit = np.zeros(t.face_count, bool)
@@ -125,7 +126,8 @@ def bands_through(t: Topology, seeds: Ints) -> Ints:
 
 
 def edge_path(mesh: Mesh, start: Ints, end: Ints) -> Ints:
-    """Edges of the shortest run from one of ``start`` to one of ``end``, both included; empty where none leads there."""
+    """(n,) edges of the shortest run from one of ``start`` to one of ``end``, both included; empty where none leads
+    there."""
     t = mesh.topology
     if np.intersect1d(start, end).size:
         return np.intersect1d(start, end)[:1]
@@ -139,7 +141,8 @@ def edge_path(mesh: Mesh, start: Ints, end: Ints) -> Ints:
 
 
 def face_path(mesh: Mesh, start: Ints, end: Ints) -> Ints:
-    """Faces of the shortest run from centre to centre across edges, both ends included; empty where none leads there."""
+    """(n,) faces of the shortest run from centre to centre across edges, both ends included; empty where none leads
+    there."""
     t = mesh.topology
     order, starts = t.edge_corners
     inner = np.flatnonzero(t.edge_face_count == 2)
@@ -168,7 +171,7 @@ def _shortest(nodes: int, links: Ints, span: Floats, start: Ints, end: Ints) -> 
 
 
 def grown(t: Topology, kind: str, elements: Ints) -> Ints:
-    """One ring more: faces and edges that share a vertex with the given ones, vertices that share an edge."""
+    """(n,) one ring more: faces and edges that share a vertex with the given ones, vertices that share an edge."""
     near = np.zeros(t.vertex_count, bool)
     if kind == "faces":
         near[t.corners[t.corners_of(elements)]] = True
@@ -184,7 +187,7 @@ def grown(t: Topology, kind: str, elements: Ints) -> Ints:
 
 
 def shrunk(t: Topology, kind: str, elements: Ints) -> Ints:
-    """One ring fewer: what no element outside is a neighbour of."""
+    """(n,) one ring fewer: what no element outside is a neighbour of."""
     count = {"faces": t.face_count, "edges": t.edge_count, "vertices": t.vertex_count}[kind]
     inside = np.zeros(count, bool)
     inside[elements] = True
@@ -195,7 +198,7 @@ def shrunk(t: Topology, kind: str, elements: Ints) -> Ints:
 
 
 def shells_of(t: Topology, kind: str, elements: Ints) -> Ints:
-    """All elements of the shells that hold the given ones; a vertex without a face is a shell of its own."""
+    """(n,) all elements of the shells that hold the given ones; a vertex without a face is a shell of its own."""
     faces: Bools = np.zeros(t.face_count, bool)
     if kind == "faces":
         faces[elements] = True

@@ -28,7 +28,7 @@ _SURER = 0.75
 
 
 def incident_faces(t: Topology, kind: Kind, elements: Ints) -> tuple[Ints, Ints]:
-    """Faces at each of the vertices or edges, and which of ``elements`` each of them lies at."""
+    """(n,) each: faces at each of the vertices or edges, and which of ``elements`` each of them lies at."""
     if kind == "edges":
         order, starts = t.edge_corners
         count = starts[elements + 1] - starts[elements]
@@ -111,7 +111,8 @@ def as_meant(mesh: Mesh, history: History, kind: Kind, found: Ints, places: Sequ
 
 
 def told_alike(mesh: Mesh, history: History, told: tuple[Ints, Ints], found: Ints, meant: Ints) -> tuple[Ints, Ints]:
-    """Edges and an end of each, with those edges that others stand for replaced by these, told from the end alike."""
+    """(n,) each: edges and an end of each, with those edges that others stand for replaced by these, told from the end
+    alike."""
     o = origins(history)
     edges, ends = told[0].copy(), told[1].copy()
     for old, new in zip(found.tolist(), meant.tolist(), strict=True):  # bounded by the places kept

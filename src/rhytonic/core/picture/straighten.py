@@ -33,7 +33,7 @@ def distorted(points: Floats, k: float) -> Floats:
 
 
 def undistorted(points: Floats, k: float) -> Floats:
-    """The inverse of ``distorted``, by Newton's method; for k above −4/27 it reaches all of the picture."""
+    """(…, 2) the inverse of ``distorted``, by Newton's method; for k above −4/27 it reaches all of the picture."""
     far = np.sqrt((points**2).sum(axis=-1, keepdims=True))
     r = far.copy()
     for _ in range(30):

@@ -52,7 +52,7 @@ class Assembly:
         return lambda need: self.operand(part, frame, need)
 
     def outlines(self, frame: Frame) -> Callable[[str], list[Floats]]:
-        """Answers traced outlines of boards, for a part that stands in the build by a frame."""
+        """Answers traced outlines (n, 3) of boards, for a part that stands in the build by a frame."""
         into = IDENTITY.into(frame)
 
         def outline(name: str) -> list[Floats]:

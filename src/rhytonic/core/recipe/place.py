@@ -27,6 +27,7 @@ class Frame:
 
     @property
     def is_identity(self) -> bool:
+        """Whether it moves nothing."""
         return bool((self.linear == np.eye(3)).all() and (self.shift == 0).all())
 
     @property

@@ -114,7 +114,7 @@ class Evaluation:
         return self.after(min(self.part.cage_end(), len(self.results)))
 
     def picked_in_cage(self, step: str) -> tuple[PickKind | None, Ints]:
-        """What a step picked, as elements of the cage: those that are still there, or what took their place.
+        """What a step picked, as elements (n,) of the cage: those that are still there, or what took their place.
 
         Raises:
             UnknownName: no such step.

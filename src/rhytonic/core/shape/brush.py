@@ -49,6 +49,7 @@ class BrushStroke(OwnLengths):
     on: Annotated[list[On | None], Field(max_length=20_000)] | None = None
 
     def in_metres(self, metres: float) -> BrushStroke:
+        """The stroke with its lengths in metres."""
         if metres == 1.0:
             return self
         samples = np.array(self.points) * [metres, metres, metres, 1.0]

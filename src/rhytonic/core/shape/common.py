@@ -20,12 +20,15 @@ class Deforming(StepKind[S], Generic[S]):
     keeps_pick = True
 
     def deformation(self, p: S, mesh: Mesh, picked: Picked | None) -> Deformation:
+        """What moves points, for what it acts on."""
         raise NotImplementedError
 
     def plan(self, p: S, mesh: Mesh, picked: Picked | None, context: Context) -> Draft:
+        """The mesh as it is."""
         return unchanged(mesh)
 
     def positions(self, p: S, draft: Draft, mesh: Mesh, picked: Picked | None, context: Context) -> Floats:
+        """(V, 3) points deformed."""
         return self.deformation(p, mesh, picked).apply(mesh.points) if len(mesh.points) else mesh.points
 
 

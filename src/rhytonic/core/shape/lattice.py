@@ -93,7 +93,7 @@ class LatticeKind(Deforming[Lattice]):
 
 
 def box_of(p: Lattice, mesh: Mesh, picked: Picked | None) -> tuple[Floats, Floats]:
-    """The corners of the box: as given, else those of what the lattice acts on."""
+    """(3,) each: the corners of the box: as given, else those of what the lattice acts on."""
     if p.box is not None:
         return np.asarray(p.box[0], float), np.asarray(p.box[1], float)
     if picked is None:

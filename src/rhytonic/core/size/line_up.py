@@ -36,6 +36,7 @@ class Bounds:
 
     @property
     def middle(self) -> Floats:
+        """(3,) of the box."""
         out: Floats = (self.low + self.high) / 2
         return out
 
@@ -49,25 +50,25 @@ def bounds_of(points: Sequence[Floats]) -> Bounds:
 
 
 def onto_floor(b: Bounds) -> Floats:
-    """The move that stands something on y = 0."""
+    """(3,) the move that stands something on y = 0."""
     return np.array([0.0, -b.low[1], 0.0])
 
 
 def centred(b: Bounds, axes: Sequence[int]) -> Floats:
-    """The move that brings the middle to 0 along some axes."""
+    """(3,) the move that brings the middle to 0 along some axes."""
     out = np.zeros(3)
     out[list(axes)] = -b.middle[list(axes)]
     return out
 
 
 def onto_grid(b: Bounds, step: float) -> Floats:
-    """The least move that brings the lower corner onto a grid."""
+    """(3,) the least move that brings the lower corner onto a grid."""
     out: Floats = np.round(b.low / step) * step - b.low
     return out
 
 
 def stand_against(b: Bounds, other: Bounds, side: Side) -> Floats:
-    """The move that stands something on, under or against another, box to box; or puts its middle into the other's."""
+    """(3,) the move that stands something on, under or against another, box to box; or puts its middle into the other's."""
     if side == "inside":
         inner: Floats = other.middle - b.middle
         return inner
@@ -78,7 +79,7 @@ def stand_against(b: Bounds, other: Bounds, side: Side) -> Floats:
 
 
 def aligned(b: Bounds, other: Bounds, axis: int, place: Place) -> Floats:
-    """The move along an axis that brings lower ends, middles or upper ends to the same coordinate."""
+    """(3,) the move along an axis that brings lower ends, middles or upper ends to the same coordinate."""
     move = np.zeros(3)
     ends = {"low": (other.low, b.low), "middle": (other.middle, b.middle), "high": (other.high, b.high)}
     to, now = ends[place]
@@ -87,8 +88,8 @@ def aligned(b: Bounds, other: Bounds, axis: int, place: Place) -> Floats:
 
 
 def spread(bounds: Mapping[str, Bounds], axis: int, by: Literal["gaps", "centres"]) -> dict[str, Floats]:
-    """Moves along an axis that space things evenly between the outer two, which stay: with equal gaps, or equal distances of
-    middles.
+    """Moves (3,) along an axis that space things evenly between the outer two, which stay: with equal gaps, or equal
+    distances of middles.
 
     Raises:
         CannotLineUp: fewer than three.

@@ -228,7 +228,8 @@ class StepKind(Generic[S]):
         return p
 
     def influence(self, p: S, mesh: Mesh, picked: Picked | None) -> tuple[Ints, Floats] | None:
-        """Vertices that follow the pick softly and their weights, to be shown; None for kinds without soft selection."""
+        """(n,) each: vertices that follow the pick softly and their weights, to be shown; None for kinds without soft
+        selection."""
         return None
 
     def depends_on(self, p: S, context: Context) -> Any:

@@ -16,7 +16,7 @@ from .of_vertices import vertex_layout
 
 
 def pick_layout(t: Topology, picked: Picked) -> tuple[Layout, Ints, tuple[str, ...]]:
-    """The layout of a pick, the edges that become strips, and what there is to note.
+    """The layout of a pick, the edges (n,) that become strips, and what there is to note.
 
     Raises:
         NotManifold: nothing of the pick lies between two faces that fit together.
@@ -122,7 +122,7 @@ def strip_corners(mesh: Mesh, edges: Ints) -> tuple[Ints, Ints, Ints, Ints]:
 
 
 def moved_edges(t: Topology, layout: Layout, edges: Ints) -> tuple[Ints, Ints]:
-    """Unpicked edges whose ends slide, before and after."""
+    """(n, 2) each: unpicked edges whose ends slide, before and after."""
     gone = np.zeros(t.edge_count, bool)
     gone[edges] = True
     ends = t.edges.copy()

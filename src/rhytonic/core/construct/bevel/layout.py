@@ -65,7 +65,7 @@ class Layout:
 
 
 def legs(t: Topology, edge: Ints, vertex: Ints) -> Ints:
-    """Leg of each edge at one of its vertices."""
+    """(n,) leg of each edge at one of its vertices."""
     out: Ints = 2 * edge + (t.edges[edge, 1] == vertex)
     return out
 

@@ -58,8 +58,8 @@ def loops_of(t: Topology, corners: Ints, before: Ints, after: Ints, arc_before: 
 
 
 def kept(t: Topology, loops: Loops, keep: Bools) -> tuple[Ints, Ints, Ints, Ints, Ints, Ints]:
-    """Those of the outlines that become faces, as a layout tells them: points, arcs, starts, vertices, ranks of fans,
-    corners."""
+    """Those of the outlines that become faces, as a layout tells them: points (n,), arcs (n,), starts (f+1,), vertices (f,),
+    ranks of fans (f,), corners (n,)."""
     fan = loops.fan[keep]
     new = np.ones(fan.size, bool)
     new[1:] = fan[1:] != fan[:-1]

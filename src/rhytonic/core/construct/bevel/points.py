@@ -61,7 +61,7 @@ def unit_moves(layout: Layout, mesh: Mesh) -> Floats:
 
 
 def widest(layout: Layout, mesh: Mesh) -> tuple[float, Floats]:
-    """The largest width at which no edge of a face has turned over, and the middle of the edge used up there."""
+    """The largest width at which no edge of a face has turned over, and the middle (3,) of the edge used up there."""
     return once("widest", layout, mesh, _widest)
 
 
@@ -129,7 +129,7 @@ def first_points(layout: Layout, mesh: Mesh, width: float) -> Floats:
 
 def place_points(layout: Layout, mesh: Mesh, width: float, segments: int, roundness: float,
                  corners: tuple[Corners, ...], swell: float = 1.0, room: bool = False) -> Floats:
-    """Points of the new vertices in the order they were asked for: insets, slides, arcs, insides of corners."""
+    """(n, 3) points of the new vertices in the order they were asked for: insets, slides, arcs, insides of corners."""
     check()
     t, points = mesh.topology, mesh.points
     v, basic = t.vertex_count, layout.inset.size + layout.slide.size

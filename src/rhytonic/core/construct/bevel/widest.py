@@ -65,7 +65,7 @@ class Watch:
         return Watch(above.topology, source[source >= 0]).sound(above.points)
 
     def crossing(self, points: Floats) -> Ints:
-        """Faces that do; none are looked for among too many."""
+        """(n,) faces that do; none are looked for among too many."""
         if not self.own.size or self.own.size > MOST_FACES:
             return self.own[:0]
         t = self.topology

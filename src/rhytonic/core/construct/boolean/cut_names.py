@@ -50,7 +50,7 @@ class CutPoints:
 
     @property
     def order(self) -> Ints:
-        """Points in the order of the new vertices."""
+        """(n,) points in the order of the new vertices."""
         return np.concatenate([g.point for g in self.groups]) if self.groups else np.zeros(0, np.int64)
 
     def ids(self, mesh: Mesh, step: str, count: int, other: Renaming = lambda domain, ids: ids) -> Ids:

@@ -40,7 +40,7 @@ class Dab:
 
 
 def without_normal(vectors: Floats, normals: Floats) -> Floats:
-    """Vectors without what of them runs along normals."""
+    """(n, 3) vectors without what of them runs along normals."""
     out: Floats = vectors - (vectors * normals).sum(axis=1)[:, None] * normals
     return out
 

@@ -73,8 +73,8 @@ class Layer:
 
 
 def with_image(a: Ints, wa: Floats, va: Floats, b: Ints, wb: Floats, vb: Floats) -> tuple[Ints, Floats, Floats]:
-    """What is reached and what its mirror image reaches as one: each has the larger weight, and goes the mean way by their
-    weights."""
+    """(n,), (n,) and (n, 3): what is reached and what its mirror image reaches as one: each has the larger weight, and goes
+    the mean way by their weights."""
     every = np.union1d(a, b)
     w, v = np.zeros((2, every.size)), np.zeros((2, every.size, 3))
     for k, (some, weight, along) in enumerate(((a, wa, va), (b, wb, vb))):

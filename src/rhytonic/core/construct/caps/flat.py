@@ -102,7 +102,8 @@ def caps_of(closed: Closed, vertex: Ints, first: int, back: bool, line: Polyline
 
 
 def added_names(closed: Sequence[tuple[Closed, int]], line: Polyline) -> tuple[Ids, Ints] | None:
-    """Parents and index of the points that patches bring in, each told with its end; None where there are none."""
+    """(n, k) and (n, m): parents and index of the points that patches bring in, each told with its end; None where there are
+    none."""
     rows = [(c.own[0][0], k, end) for c, end in closed for k in range(c.added)]
     if not rows:
         return None

@@ -71,8 +71,8 @@ def flat_faces(loops: list[Ints], points: Floats, facing: Floats) -> tuple[list[
         facing: unit normal of the plane, the way the faces look.
 
     Returns:
-        places in the concatenation of all loops for each face, and the loop each belongs to. A loop without others inside
-        becomes one face, two of equal length one inside the other a band of quads; other holes are met by triangles.
+        places (k,) in the concatenation of all loops for each face, and the loop each belongs to. A loop without others
+        inside becomes one face, two of equal length one inside the other a band of quads; other holes are met by triangles.
     """
     u = unit(cross(facing, np.eye(3)[np.argmin(np.abs(facing))]))
     w = cross(facing, u)

@@ -36,7 +36,7 @@ def copied(mesh: Mesh, faces: Ints, times: int) -> Draft:
 
 
 def copy_names(mesh: Mesh, draft: Draft, step: str) -> tuple[Ids, Ids]:
-    """Ids of the vertices and faces of :func:`copied`'s result."""
+    """(V',) and (F',): ids of the vertices and faces of :func:`copied`'s result."""
     out = [mesh.names.vertex, mesh.names.face]
     for born in draft.born:
         made = names.name(step, born.domain, born.role, born.elements.size, born.parents, born.index)

@@ -186,7 +186,11 @@ def _moved_edges(r: Regions, split: np.ndarray, copies: Ints, number: Ints | Non
 
 
 def limited(offsets: Floats, distance: float, parameter: str) -> Floats:
-    """Offsets, refused where a vertex would move more than ten times the distance asked for."""
+    """(s, 3) offsets, refused where a vertex would move more than ten times the distance asked for.
+
+    Raises:
+        BadParameter: one moves further; with the widest that works.
+    """
     if _far(offsets, distance):
         raise BadParameter("a corner between nearly opposite faces would move more than ten times this distance whatever "
                            "its size; use along average, an axis or a vector", parameter)
@@ -198,8 +202,8 @@ def _far(offsets: Floats, distance: float) -> bool:
 
 
 def limited_to_edges(offsets: Floats, distance: float, parameter: str, mesh: Mesh, group: Ints) -> Floats:
-    """Offsets of the vertices that corners belong to (``group``), refused where one moves more than ten times the distance
-    and further than the edges there are long.
+    """(s, 3) offsets of the vertices that corners belong to (``group``), refused where one moves more than ten times the
+    distance and further than the edges there are long.
 
     Raises:
         BadParameter: names the largest distance that works.

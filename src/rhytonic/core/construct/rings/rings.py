@@ -46,7 +46,8 @@ class Rings:
         return np.where(ahead, share[at], 1.0 - share[at][:, ::-1])
 
     def across(self, t: Topology, first: Ints, share: Floats) -> tuple[Floats, Floats]:
-        """Fractions along the first and the second edge of quads cut both ways: the mean of those on either side."""
+        """(q,) each: fractions along the first and the second edge of quads cut both ways: the mean of those on either
+        side."""
         def mean(corner: Ints) -> Floats:
             return (self.along(t, corner, share) + 1.0 - self.along(t, corner + 2, share)[:, ::-1]) / 2
 

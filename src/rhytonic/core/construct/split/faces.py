@@ -85,7 +85,7 @@ class Outlines:
         return self.faces[self.local]
 
     def place(self, vertices: int, faces: Ints, vertex: Ints) -> Ints:
-        """Place of a vertex in a face's outline, −1 where it is not; ``vertices`` bounds the vertex numbers."""
+        """(n,) place of a vertex in a face's outline, −1 where it is not; ``vertices`` bounds the vertex numbers."""
         keys = self.face * vertices + self.vertex
         order = np.argsort(keys)
         wanted = faces * vertices + vertex
@@ -126,7 +126,7 @@ def outlines(t: Topology, points: EdgePoints, faces: Ints) -> Outlines:
 
 
 def concerned(t: Topology, points: EdgePoints, more: Ints) -> Ints:
-    """Faces with points on their edges, and those named beside."""
+    """(n,) faces with points on their edges, and those named beside."""
     has = np.zeros(t.edge_count, bool)
     has[points.edge] = True
     hit = np.zeros(t.face_count, bool)
@@ -218,7 +218,7 @@ class Split:
 
     @property
     def staying(self) -> Ints:
-        """Faces that are not split: those apart, then those whole."""
+        """(n,) faces that are not split: those apart, then those whole."""
         return np.concatenate([self.apart, self.outline.faces[self.whole]])
 
     def corner_weights(self, t: Topology, share: Floats) -> csr_array:
@@ -237,7 +237,7 @@ class Split:
         return csr_array((weight, (row, column)), shape=(v + n, v))
 
     def halves(self, t: Topology) -> tuple[Ints, Ints]:
-        """Cut edges and their pieces, as pairs of vertices."""
+        """(n, 2) each: cut edges and their pieces, as pairs of vertices."""
         count = np.diff(self.points.start)
         edge = np.flatnonzero(count)
         size = count[edge] + 1

@@ -60,7 +60,8 @@ def nearest_triangles(one: BoxTree, frame: Frame, two: BoxTree, within: float = 
 
 
 def touching_groups(one: BoxTree, frame: Frame, two: BoxTree, within: float, but: Ints = NO_PAIRS) -> Ints:
-    """Codes of the pairs of groups that come within a distance, ascending, each once; those of ``but`` are passed over."""
+    """(n,) codes of the pairs of groups that come within a distance, ascending, each once; those of ``but`` are passed
+    over."""
     return np.unique(_touching(*(*_held(one, frame, two), but, _groups(two), within)))
 
 
@@ -76,7 +77,7 @@ def pair_codes(ours: Ints, theirs: Ints, two: BoxTree) -> Ints:
 
 
 def groups_of(codes: Ints, two: BoxTree) -> tuple[Ints, Ints]:
-    """The groups of both sides that codes tell."""
+    """(n,) each: the groups of both sides that codes tell."""
     return codes // _groups(two), codes % _groups(two)
 
 

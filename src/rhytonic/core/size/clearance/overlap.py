@@ -50,6 +50,7 @@ class Body:
 
     @cached_property
     def area(self) -> float:
+        """Square metres."""
         p = self.triangles
         return float(lengths(cross(p[:, 1] - p[:, 0], p[:, 2] - p[:, 0])).sum()) / 2
 

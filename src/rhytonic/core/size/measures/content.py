@@ -10,7 +10,11 @@ from .measured import Measured
 
 
 def area(found: list[Named]) -> Measured:
-    """Area of the targets' faces in m²."""
+    """Area of the targets' faces in m².
+
+    Raises:
+        NotMeasured: what is meant has no faces.
+    """
     total = 0.0
     for f in found:
         if f.picked is not None and f.picked.kind != "faces":
