@@ -96,4 +96,4 @@ def rows() -> Iterator[Row]:
         shift = itertools.count(1)
         whole, bare = turn_by_turn(_over_http(port, shift), _bare(shift), times=101, warm=10)
     yield Row("preview round trip over HTTP, 2 000 faces at level 2 (384 kB)", whole, bare, "bare product and packing",
-              whole / bare, "≤ 3 (ours / other)", whole / bare <= 3)
+              whole / bare, "≤ 1.5 (ours / other)", whole / bare <= 1.5)
