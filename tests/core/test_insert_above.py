@@ -127,7 +127,7 @@ def test_ends_of_edges_are_told_alike_where_a_sibling_was_meant():
     inset = {"id": "i", "kind": "inset", "as": "each", "width": 0.03, "pick": {"faces": {"facing": "-z"}}}
     mesh, above = _mesh(form), _mesh(form, inset)
     new = np.arange(mesh.topology.vertex_count, above.topology.vertex_count)
-    for edge in np.flatnonzero(np.isin(above.topology.edges, new).all(axis=1)):
+    for edge in np.flatnonzero(np.isin(above.topology.edges, new).all(axis=1))[::3]:
         loop = {"id": "l", "kind": "insert_loop", "at": [0.25], "through": by_hand(above, "edges", [int(edge)])["edges"]}
         stored = _stored(form, inset, loop)
         ends = above.points[above.topology.edges[edge]]

@@ -2,7 +2,7 @@
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import example, given, settings
 from hypothesis import strategies as st
 from scipy.interpolate import BPoly
 from scipy.special import comb
@@ -217,6 +217,8 @@ def test_noise_moves_no_point_further_than_it_was_told(along):
 
 
 @settings(max_examples=40)
+@example(5e-324, 0.5, 1)
+@example(1e-90, 0.5, 1)
 @given(st.floats(-300, 300), st.floats(0, 1), st.integers(0, 10_000))
 def test_beyond_its_reach_a_bend_goes_on_straight(degrees, hold, seed):
     """S. Timoshenko, Strength of Materials, 1930: a beam free of load beyond the bent stretch stays straight, along the tangent."""

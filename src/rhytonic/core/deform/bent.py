@@ -39,7 +39,7 @@ class Bent:
 
     def apply(self, points: Floats) -> Floats:
         """(n, 3) points bent."""
-        if self.angle == 0.0:
+        if abs(self.angle) < 1e-100:  # moves nothing by a digit, and its radius is no number
             return points
         r, axis, k = self.reach, self.reach.axis, self.angle / self.reach.length
         s = points[:, axis] - r.low
