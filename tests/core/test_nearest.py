@@ -8,8 +8,10 @@ from hypothesis import strategies as st
 from rhytonic.core.mesh.geometry import rotation
 from rhytonic.core.mesh.triangulate import triangulate
 from rhytonic.core.recipe.place import IDENTITY, Frame
+from rhytonic.core.size.clearance import overlap
 from rhytonic.core.size.clearance.nearest import BoxTree, nearest_pair, nearest_triangles
 from rhytonic.core.size.clearance.neighbour import NothingBeside, neighbours_of
+from rhytonic.core.size.clearance.overlap import Body
 from tests.helpers import box, mesh_of
 
 BALL = {"id": "s", "kind": "sphere", "radius": 1, "sides": 9, "rings": 5}
@@ -82,3 +84,26 @@ def test_overlap_is_the_volume_two_boxes_share():
     assert several.overlap == pytest.approx(found.overlap)
     with pytest.raises(NothingBeside):
         neighbours_of([], [one])
+
+
+@pytest.mark.parametrize("segments", [(1, 1, 1), (9, 4, 3)])
+def test_triangles_of_one_plane_are_told_alike_and_of_others_apart(segments):
+    """Against each pair looked at by itself, on a turned box whose planes are told with every rounding there is."""
+    mesh = mesh_of(box((3, 2, 1), segments), {"id": "t", "kind": "transform", "pick": {"vertices": "all"}, "rotate": [17, 31, 47], "translate": [5, -3, 2]})
+    body = Body(mesh)
+    p = body.triangles
+    normal = np.cross(p[:, 1] - p[:, 0], p[:, 2] - p[:, 0])
+    normal /= np.linalg.norm(normal, axis=1)[:, None]
+    away = np.einsum("ij,ij->i", normal, p[:, 0])
+    alike = (np.abs(normal[:, None] - normal).max(axis=2) < 1e-6) & (np.abs(away[:, None] - away) < 1e-6)
+    assert ((body.planes[:, None] == body.planes) == alike).all()
+    assert np.unique(body.planes).size == 6
+
+
+def test_a_plane_of_many_triangles_is_told_without_looking_at_their_pairs(monkeypatch):
+    looked_at = []
+    tree = overlap.cKDTree
+    monkeypatch.setattr(overlap, "cKDTree", lambda points: looked_at.append(len(points)) or tree(points))
+    body = Body(mesh_of(box((3, 2, 1), (60, 50, 1))))
+    assert len(body.triangles) > 12_000 and np.unique(body.planes).size == 6
+    assert sum(looked_at) < 100

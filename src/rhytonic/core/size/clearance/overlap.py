@@ -18,6 +18,8 @@ from ...recipe.place import Frame
 
 #: what two bodies share is nothing where, spread over the smaller one's surface, it is no thicker than this share of it
 _THICKNESS = 1e-12
+#: how far normals, and distances as shares of the extent, of triangles in one plane differ, and of those that are alike
+_IN_ONE_PLANE, _ALIKE = 1e-7, 1e-9
 
 
 @dataclass(frozen=True, eq=False)
@@ -45,8 +47,12 @@ class Body:
         unit = normal / np.maximum(size, 1e-300)[:, None]
         away = np.einsum("ij,ij->i", unit, p[:, 0] - self.mesh.points.mean(axis=0))
         reach = max(float(np.ptp(self.mesh.points, axis=0).max(initial=0.0)), 1e-12)
-        near = cKDTree(np.column_stack([unit, away / reach])).query_pairs(1e-7, output_type="ndarray")
-        return components(len(p), near[:, 0].astype(np.int64), near[:, 1].astype(np.int64))
+        told = np.column_stack([unit, away / reach])
+        # thousands lie in one plane: all that are told alike stand for one, or each pair of them would be looked at
+        _, one, whose = np.unique(np.round(told / _ALIKE), axis=0, return_index=True, return_inverse=True)
+        near = cKDTree(told[one]).query_pairs(_IN_ONE_PLANE, output_type="ndarray")
+        plane: Ints = components(one.size, near[:, 0].astype(np.int64), near[:, 1].astype(np.int64))[whose.ravel()]
+        return plane
 
     @cached_property
     def area(self) -> float:
