@@ -1,10 +1,14 @@
+import itertools
+
 import numpy as np
 import pytest
 
-from rhytonic.core.mesh.measure import measure
+from rhytonic.core import tolerance
+from rhytonic.core.mesh.measure import faces_without_area, measure
 from rhytonic.core.mesh.mesh import Mesh
 from rhytonic.core.mesh.topology import Topology
 from rhytonic.core.mesh.triangulate import triangulate
+from tests.helpers import box, mesh_of
 
 
 def mesh(points, faces):
@@ -57,3 +61,20 @@ def test_two_shells_and_a_pinch():
 def test_nothing_measures_nothing():
     told = measure(mesh(np.zeros((0, 3)), []))
     assert told.minimum is None and told.volume is None and told.faces == 0
+
+
+@pytest.mark.parametrize("seed", range(12))
+def test_faces_without_area_are_told_face_by_face(seed):
+    """Corners laid upon each other and onto planes, looked at one face after the other."""
+    r = np.random.default_rng(seed)
+    whole = mesh_of(box((3, 2, 1), (4, 3, 2)))
+    p = whole.points.copy()
+    p[r.integers(0, len(p), 20)] = p[r.integers(0, len(p), 20)]
+    p[r.integers(0, len(p), 10)] *= [1, 0, 1]
+    tried, t = whole.with_points(p), whole.topology
+    rings = [p[t.corners[a:b]] for a, b in itertools.pairwise(t.offsets)]
+    nothing = [f for f, c in enumerate(rings) if np.linalg.norm(np.cross(c - c[0], np.roll(c, -1, 0) - c[0]).sum(0)) / 2
+               <= max(tolerance.NO_AREA * ((np.roll(c, -1, 0) - c) ** 2).sum(1).max(), tolerance.NO_AREA_ABSOLUTE)]
+    assert nothing and faces_without_area(tried).tolist() == nothing
+    some = np.sort(r.choice(t.face_count, 9, replace=False))
+    assert faces_without_area(tried, some).tolist() == [f for f in some if f in nothing]

@@ -7,9 +7,10 @@ from dataclasses import dataclass
 import numpy as np
 
 from .. import tolerance
-from .geometry import cross, lengths
+from ..compiled import INTS, NEW_BOOLS, NUMBER, POINTS, compiled
+from .geometry import Floats, cross, lengths
 from .mesh import Mesh
-from .topology import Ints
+from .topology import Bools, Ints
 from .triangulate import triangulate
 
 
@@ -66,23 +67,30 @@ def measure(mesh: Mesh) -> Measures:
 def faces_without_area(mesh: Mesh, among: Ints | None = None) -> Ints:
     """(n,) faces, of all or of those ``among`` them, whose area is nothing beside the square of their longest edge."""
     t = mesh.topology
-    sizes = np.diff(t.offsets)
     if among is None:
-        among, at, offsets = np.arange(t.face_count), np.arange(t.corners.size), t.offsets[:-1]
-    else:
-        at, sizes = t.corners_of(among), sizes[among]
-        offsets = np.cumsum(sizes) - sizes
-    if not among.size:
-        return np.zeros(0, np.int64)
-    here, there = mesh.points[t.corners[at]], mesh.points[t.corners[t.next_corner[at]]]
-    edge = there - here
-    if among.size < t.face_count:
-        first = np.repeat(here[offsets], sizes, axis=0)
-        area = lengths(np.add.reduceat(np.cross(here - first, there - first), offsets, axis=0)) / 2
-    else:
-        area = lengths(mesh.area_vectors)
-    longest = np.maximum.reduceat(np.einsum("ij,ij->i", edge, edge), offsets)
-    return among[area <= np.maximum(tolerance.NO_AREA * longest, tolerance.NO_AREA_ABSOLUTE)]
+        among = np.arange(t.face_count)
+    return among[_without_area(mesh.points, t.corners, t.offsets, among, tolerance.NO_AREA, tolerance.NO_AREA_ABSOLUTE)]
+
+
+@compiled(NEW_BOOLS, POINTS, INTS, INTS, INTS, NUMBER, NUMBER)
+def _without_area(points: Floats, corners: Ints, offsets: Ints, among: Ints, share: float, least: float) -> Bools:
+    """(n,) whether the area of each face, told from its first corner, is no more than nothing may be."""
+    out = np.empty(len(among), np.bool_)
+    for i in range(len(among)):
+        low, high = offsets[among[i]], offsets[among[i] + 1]
+        o = corners[low]
+        x = y = z = longest = 0.0
+        for c in range(low, high):
+            a, b = corners[c], corners[c + 1 if c + 1 < high else low]
+            ax, ay, az = points[a, 0] - points[o, 0], points[a, 1] - points[o, 1], points[a, 2] - points[o, 2]
+            bx, by, bz = points[b, 0] - points[o, 0], points[b, 1] - points[o, 1], points[b, 2] - points[o, 2]
+            x += ay * bz - az * by
+            y += az * bx - ax * bz
+            z += ax * by - ay * bx
+            ex, ey, ez = points[b, 0] - points[a, 0], points[b, 1] - points[a, 1], points[b, 2] - points[a, 2]
+            longest = max(longest, ex * ex + ey * ey + ez * ez)
+        out[i] = np.sqrt(x * x + y * y + z * z) / 2 <= max(share * longest, least)
+    return out
 
 
 def _triple(values: np.ndarray | None) -> tuple[float, float, float] | None:
