@@ -69,7 +69,7 @@ def test_faces_without_area_are_told_face_by_face(seed):
     r = np.random.default_rng(seed)
     whole = mesh_of(box((3, 2, 1), (4, 3, 2)))
     p = whole.points.copy()
-    p[r.integers(0, len(p), 20)] = p[r.integers(0, len(p), 20)]
+    p[r.integers(0, len(p), 40)] = p[r.integers(0, len(p), 40)]
     p[r.integers(0, len(p), 10)] *= [1, 0, 1]
     tried, t = whole.with_points(p), whole.topology
     rings = [p[t.corners[a:b]] for a, b in itertools.pairwise(t.offsets)]
