@@ -63,10 +63,14 @@ def test_nothing_measures_nothing():
     assert told.minimum is None and told.volume is None and told.faces == 0
 
 
-@pytest.mark.parametrize("seed", range(12))
-def test_faces_without_area_are_told_face_by_face(seed):
+def test_faces_without_area_are_told_face_by_face():
     """Corners laid upon each other and onto planes, looked at one face after the other."""
-    r = np.random.default_rng(seed)
+    found = [_nothing_among(np.random.default_rng(seed)) for seed in range(40)]
+    assert sum(found) > 40
+
+
+def _nothing_among(r):
+    """How many faces without area a box has some of whose corners were laid elsewhere."""
     whole = mesh_of(box((3, 2, 1), (4, 3, 2)))
     p = whole.points.copy()
     p[r.integers(0, len(p), 40)] = p[r.integers(0, len(p), 40)]
@@ -75,6 +79,7 @@ def test_faces_without_area_are_told_face_by_face(seed):
     rings = [p[t.corners[a:b]] for a, b in itertools.pairwise(t.offsets)]
     nothing = [f for f, c in enumerate(rings) if np.linalg.norm(np.cross(c - c[0], np.roll(c, -1, 0) - c[0]).sum(0)) / 2
                <= max(tolerance.NO_AREA * ((np.roll(c, -1, 0) - c) ** 2).sum(1).max(), tolerance.NO_AREA_ABSOLUTE)]
-    assert nothing and faces_without_area(tried).tolist() == nothing
+    assert faces_without_area(tried).tolist() == nothing
     some = np.sort(r.choice(t.face_count, 9, replace=False))
     assert faces_without_area(tried, some).tolist() == [f for f in some if f in nothing]
+    return len(nothing)
