@@ -6,7 +6,7 @@ import { keepsNumbers } from "../model/steps/kinds";
 import { renewPick, restorePick } from "../model/picks/picks";
 import { editor, type Triple } from "../model/store";
 import { ChangeQueue } from "./changes";
-import { inspect } from "./findings";
+import { inspect } from "./inspection";
 
 /** What would help, to be done by a press on it. */
 export interface Way {

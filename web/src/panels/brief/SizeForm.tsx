@@ -6,7 +6,7 @@ import { useBrief } from "../../model/brief/boardFit";
 import { addSize } from "../../model/document/intents";
 import { haveText, type Measure, MEASURES, newSize, powerOf, type Target, targetsFor, targetText, unitText } from "../../model/brief/sizes";
 import { partsOf, unitOf, useEditor } from "../../model/store";
-import { trySizes } from "../../sync/brief";
+import { trySizes } from "../../sync/fit";
 import { change } from "../../sync/build";
 import { settleFields } from "../../sync/expression";
 import { NumberField } from "../fields/NumberField";

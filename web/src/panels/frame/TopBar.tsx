@@ -7,7 +7,7 @@ import { undoAtWork } from "../../interaction/session/strokes";
 import { setLayout } from "../../interaction/viewing";
 import { type BoardFit, useBrief } from "../../model/brief/boardFit";
 import { useCalm } from "../../model/session/calm";
-import { isFault } from "../../model/session/findings";
+import { isFault } from "../../model/session/findingText";
 import { rename } from "../../model/document/intents";
 import { type Layout, usePrefs } from "../../model/prefs";
 import { boardsOf, findingsOf, useEditor } from "../../model/store";

@@ -10,7 +10,7 @@ import { pickAgain } from "../../interaction/pickAgain";
 import { takeUp } from "../../interaction/session/strokes";
 import { accept } from "../../interaction/session/storing";
 import { choiceText } from "../../model/steps/choiceText";
-import { findingText, isFault } from "../../model/session/findings";
+import { findingText, isFault } from "../../model/session/findingText";
 import { duplicateStep, type Intent, moveStep, removeStep, renameSent, setMark, setStep, setStepNumber, setStepWithin } from "../../model/document/intents";
 import { knobOf, valueOf } from "../../model/steps/kinds";
 import { isCurve, takenOn } from "../../model/document/parts";

@@ -3,11 +3,11 @@ import { useState } from "react";
 
 import type { FindingInfo } from "../../api/client";
 import { accept } from "../../interaction/session/storing";
-import { findingText, isFault, repairOf } from "../../model/session/findings";
+import { findingText, isFault, repairOf } from "../../model/session/findingText";
 import { find, setPick } from "../../model/picks/picks";
 import { editor, findingsOf, kindOf, METRES, partOf, unitOf, useEditor } from "../../model/store";
 import { change } from "../../sync/build";
-import { setLimits } from "../../sync/findings";
+import { setLimits } from "../../sync/inspection";
 import { NumberField } from "../fields/NumberField";
 
 interface Told extends FindingInfo {
