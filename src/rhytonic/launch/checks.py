@@ -30,7 +30,8 @@ def run(argv: list[str]) -> int:
         machine.chromium()
         machine.interface()
         if early:
-            [done.result() for done in early[:2]]  # compiled once, before many processes want it
+            for done in early[:2]:  # compiled once, before many processes want it
+                done.result()
         late = [] if argv else [beside.submit(_check, kept, *told) for told in _WITH_INTERFACE]
         folder = Path(tempfile.mkdtemp(prefix="rhytonic-test-", dir="/tmp"))
         folder.chmod(0o711)

@@ -97,9 +97,9 @@ def _place_of(part: Part, step: str) -> int:
 def _refuse_out_of_order(step: Step, at: int, part: str) -> None:
     """Raises StepError where a base form would not be first, or another step would: a document is refused for it too."""
     if (at == 0) != kind_of(step).form:
-        extent_in_unit = f"only the first step may be a base form, and this would be step {at + 1}" if at else \
+        told = f"only the first step may be a base form, and this would be step {at + 1}" if at else \
             "the first step must be a base form"
-        raise StepError(f"{step.kind} cannot stand there: {extent_in_unit}").at(part, step.id)
+        raise StepError(f"{step.kind} cannot stand there: {told}").at(part, step.id)
 
 
 def read_trial(raw: dict[str, Any], part: str) -> Step:

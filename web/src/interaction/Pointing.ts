@@ -17,7 +17,7 @@ import { Clicks } from "./Clicks";
 import { commandFor, TYPED } from "./commands";
 import { focusValueField } from "./focus";
 import { FormDrawer } from "./FormDrawer";
-import { AskPoint, BoardDrag } from "./gestures/boards";
+import { AskPoint, BoardDrag } from "./gestures/boardDrag";
 import type { Gesture, Modifiers } from "./gestures/Gesture";
 import { Divide, Pan, Turn } from "./gestures/navigate";
 import { PickGesture } from "./gestures/pick";

@@ -157,8 +157,7 @@ class _Search:
         before = self.missing
         trusted = rule.meant is None or self.trusted(rule.meant)
         # with other whole numbers above, what it meant decides: which steps came in since is known from it
-        since = None if rule.meant is None else self.since(rule.meant)
-        found, several = self.by_ids_alone(kind, rule, None if trusted else since)
+        found, several = self.by_ids_alone(kind, rule, None if trusted or rule.meant is None else self.since(rule.meant))
         if kind != "faces" and rule.meant is not None and rule.meant.places is not None:
             found = self.as_meant(kind, found, rule.meant.places)
         if rule.meant is None:
