@@ -1,4 +1,4 @@
-import { box, open } from "./kit";
+import { box, kinds, open } from "./kit";
 
 import assert from "node:assert/strict";
 import { test } from "node:test";
@@ -43,7 +43,7 @@ test("a group is copied with all that is in it, steps naming the copies of what 
   assert.deepEqual(made.parts.map((p) => [p.id, p.name, p.group]), [["part1", "Post 2", "group2"], ["part2", "Rail 2", "group1"]]);
   assert.deepEqual(made.parts[1]!.steps!.slice(1), [{ id: "c", kind: "boolean", parts: ["part1", "z"] }, { id: "r", kind: "array", count: 2, along: { part: "part1" } }]);
   assert.deepEqual(made.keys, ["g:group1"]);
-  assert.deepEqual(addCopies(made)(document)?.map((op) => op.path), ["/groups/-", "/groups/-", "/parts/-", "/parts/-"]);
+  assert.deepEqual(addCopies(made)(document, kinds())?.map((op) => op.path), ["/groups/-", "/groups/-", "/parts/-", "/parts/-"]);
   const linked = copiesOf(editor.get(), ["g:g", "p:b"], "linked");
   assert.equal(linked.parts[0]?.colour, "#c9a24b");
   assert.deepEqual(linked.parts.map((p) => [p.of, p.steps]), [["a", undefined], ["b", undefined]]); // what is in a chosen group goes along
@@ -85,7 +85,7 @@ test("what goes into a placed group, or out of it, stays where it stands", () =>
   const put = stayingPut(editor.get(), "p:a", "g");
   near(matrixOf({ ...part, group: "g", placement: put! }, 0.01, [GROUP]), matrixOf(part, 0.01, []));
   assert.equal(stayingPut(editor.get(), "p:a", null), null);
-  const patch = after(moveMember("p:a", "g", null), setMember("p:a", { placement: put }))(document);
+  const patch = after(moveMember("p:a", "g", null), setMember("p:a", { placement: put }))(document, kinds());
   assert.deepEqual(patch?.map((op) => op.path), ["/parts", "/parts/0/placement"]);
   build([part], [{ id: "g", name: "Plain" }]);
   assert.equal(stayingPut(editor.get(), "p:a", "g"), null);

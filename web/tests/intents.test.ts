@@ -47,7 +47,7 @@ function after(document: BuildDocument, patch: Operation[] | null): BuildDocumen
 }
 
 const ids = (document: BuildDocument) => (document.parts?.[0]?.steps ?? []).map((s) => s.id);
-const run = (document: BuildDocument, intent: intents.Intent) => after(document, intent(document));
+const run = (document: BuildDocument, intent: intents.Intent) => after(document, intent(document, kinds()));
 
 test("a step goes in above the live ones, and a live one at the end", () => {
   const document = held([part([BOX, SMOOTH])]);
@@ -69,7 +69,7 @@ test("what stands in no document any more asks for nothing", () => {
     intents.setPart("gone", { hidden: true }), intents.removePart("gone"), intents.keepSet("gone", "s", {}), intents.dropSet("gone", "s"), intents.setBoard("gone", {}),
     intents.moveBoard("gone", 0, 1), intents.removeBoard("gone"), intents.orderBoard("gone", 1), intents.setGuide("gone", {}), intents.removeGuide("gone"), intents.setSize("gone", {}),
     intents.removeSize("gone"), intents.cutBoard("gone", []), members.setMember("g:gone", {}), intents.dissolveGroup("gone"), intents.renameSent("p", "gone", "into", "x"),
-  ]) assert.equal(intent(document), null);
+  ]) assert.equal(intent(document, kinds()), null);
 });
 
 test("values are set, and taken out again where they are given as nothing", () => {
@@ -102,8 +102,8 @@ test("parts and groups are put elsewhere in the list, never a group into itself"
   assert.deepEqual(named(run(three, members.moveMember("p:q", null, null))), [["p", "r", "q"], ["g", "hg"]]);
   assert.deepEqual(named(run(three, members.moveMember("p:p", "h", null))), [["qg", "r", "ph"], ["g", "hg"]]);
   assert.deepEqual(named(run(three, members.moveMember("g:h", null, "g:g"))), [["p", "qg", "r"], ["h", "g"]]);
-  assert.equal(members.moveMember("g:g", "h", null)(three), null);
-  assert.equal(members.moveMember("p:r", null, null)(three), null);
+  assert.equal(members.moveMember("g:g", "h", null)(three, kinds()), null);
+  assert.equal(members.moveMember("p:r", null, null)(three, kinds()), null);
 });
 
 test("a step that bears the mark hands it to the one above", () => {
@@ -114,8 +114,8 @@ test("a step that bears the mark hands it to the one above", () => {
 test("steps move among each other, never above the base form", () => {
   const document = held([part([BOX, { ...BEVEL, id: "a" }, { ...BEVEL, id: "b" }])]);
   assert.deepEqual(ids(run(document, intents.moveStep("p", "b", -1))), ["box1", "b", "a"]);
-  assert.equal(intents.moveStep("p", "a", -1)(document), null);
-  assert.equal(intents.moveStep("p", "b", 1)(document), null);
+  assert.equal(intents.moveStep("p", "a", -1)(document, kinds()), null);
+  assert.equal(intents.moveStep("p", "b", 1)(document, kinds()), null);
 });
 
 test("a copy of a step stands below it; with a pick of its own it goes where one works", () => {
@@ -130,7 +130,7 @@ test("the mark is moved, taken off, and left where it stands", () => {
   const document = held([part([BOX, BEVEL], { mark: "box1" })]);
   assert.equal(run(document, intents.setMark("p", "bevel1")).parts?.[0]?.mark, "bevel1");
   assert.ok(!("mark" in (run(document, intents.setMark("p", null)).parts?.[0] as object)));
-  assert.equal(intents.setMark("p", "box1")(document), null);
+  assert.equal(intents.setMark("p", "box1")(document, kinds()), null);
 });
 
 test("lists begin with their first member", () => {
@@ -155,7 +155,7 @@ test("boards are moved, ordered and cut up under ids of their own", () => {
   assert.deepEqual(run(document, intents.moveBoard("board1", 1, 5)).boards?.[0]?.at, [1, 5]);
   assert.deepEqual(run(document, intents.moveBoard("b", 0, 5)).boards?.[1]?.at, [5, 0]);
   assert.deepEqual(run(document, intents.orderBoard("board1", 1)).boards?.map((b) => b.id), ["b", "board1"]);
-  assert.equal(intents.orderBoard("b", 1)(document), null);
+  assert.equal(intents.orderBoard("b", 1)(document, kinds()), null);
   const cut = run(document, intents.cutBoard("b", [{ view: "front" }, { view: "top" }] as never));
   assert.deepEqual(cut.boards?.map((b) => b.id), ["board1", "board2", "board3"]);
   assert.ok(!("view" in (run(held([], { boards: [{ id: "x", view: "top" }] }), intents.setBoard("x", { view: undefined })).boards?.[0] as object)));
@@ -166,14 +166,14 @@ test("several wishes are one patch, or none where one of them has become sensele
   const both = intents.together(intents.addStep("p", BEVEL), intents.setPart("q", { ghosted: true }));
   const told = run(document, both);
   assert.deepEqual([ids(told), told.parts?.[1]?.ghosted], [["box1", "bevel1"], true]);
-  assert.equal(intents.together(intents.addStep("p", BEVEL), intents.setPart("gone", {}))(document), null);
+  assert.equal(intents.together(intents.addStep("p", BEVEL), intents.setPart("gone", {}))(document, kinds()), null);
 });
 
 test("a patch the core worked out holds only for the parts it was worked out for", () => {
   const document = held([part([BOX])]);
   const patch: Operation[] = [{ op: "add", path: "/name", value: "x" }];
-  assert.deepEqual(intents.asTold(patch, document)(structuredClone(document)), patch);
-  assert.equal(intents.asTold(patch, document)(held([])), null);
+  assert.deepEqual(intents.asTold(patch, document)(structuredClone(document), kinds()), patch);
+  assert.equal(intents.asTold(patch, document)(held([]), kinds()), null);
 });
 
 test("display settings stand beside those there are", () => {
@@ -186,12 +186,12 @@ test("what differs between two sets of values is changed, and the rest stays as 
   const document = held([part([BOX, lattice], {})]);
   const before = { divisions: [2, 2, 2], basis: "bernstein", offsets: { "0,0,0": [0, 1, 0], "2,0,0": [0, 0, 1] } };
   const now = { divisions: [2, 2, 2], basis: "bspline", offsets: { "0,0,0": [0, 2, 0] } };
-  const patch = intents.changeStep("p", "l", before, now)(document);
+  const patch = intents.changeStep("p", "l", before, now)(document, kinds());
   const changed = after(document, patch).parts![0]!.steps![1] as unknown as typeof lattice & { basis: string };
   assert.deepEqual(changed.offsets, { "0,0,0": [0, 2, 0], "1,0,0": [9, 9, 9] }); // what another window moved stays
   assert.equal(changed.basis, "bspline");
-  assert.deepEqual(intents.changeStep("p", "l", { basis: "bspline" }, {})(document), []);
-  assert.equal(intents.changeStep("p", "gone", before, now)(document), null);
+  assert.deepEqual(intents.changeStep("p", "l", { basis: "bspline" }, {})(document, kinds()), []);
+  assert.equal(intents.changeStep("p", "gone", before, now)(document, kinds()), null);
 });
 
 test("changes of two hands come together, down to a number of a point", () => {

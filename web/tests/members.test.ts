@@ -99,7 +99,7 @@ test("a fragment gets ids and names that are free, and its needs go along", () =
 test("a fragment goes into a document in one patch, lists made where there are none", () => {
   const empty = { format: "rhytonic", version: 1 } as unknown as BuildDocument;
   let heard: unknown = null;
-  const patch = addFragment({ groups: [], parts: [{ id: "x", name: "Peg" }] }, (own) => (heard = own.parts[0]?.["id"]))(empty);
+  const patch = addFragment({ groups: [], parts: [{ id: "x", name: "Peg" }] }, (own) => (heard = own.parts[0]?.["id"]))(empty, kinds());
   assert.deepEqual(patch, [{ op: "add", path: "/parts", value: [{ id: "part1", name: "Peg" }] }]);
   assert.equal(heard, "part1");
 });

@@ -60,15 +60,15 @@ test("shells connect through edges, not through points", () => {
 
 test("a group is dissolved within the document", () => {
   const document = held([part("p", { group: "a" }), part("q")], [group("a", { group: "b" }), group("b")]);
-  assert.deepEqual(dissolveGroup("a")(document), [{ op: "add", path: "/parts/0/group", value: "b" }, { op: "remove", path: "/groups/0" }]);
-  assert.deepEqual(dissolveGroup("b")(document), [{ op: "remove", path: "/groups/0/group" }, { op: "remove", path: "/groups/1" }]);
+  assert.deepEqual(dissolveGroup("a")(document, kinds()), [{ op: "add", path: "/parts/0/group", value: "b" }, { op: "remove", path: "/groups/0" }]);
+  assert.deepEqual(dissolveGroup("b")(document, kinds()), [{ op: "remove", path: "/groups/0/group" }, { op: "remove", path: "/groups/1" }]);
 });
 
 test("what is sent out goes by the name its step tells", () => {
   const from = { id: "from_part1", kind: "from_part", part: "chest", step: "lift" };
   const chest = part("chest", { steps: [{ id: "box1", kind: "box" }, { id: "lift", kind: "split_off", into: "Lid" }] });
   const document = held([chest, part("lid", { steps: [from] }), part("other", { steps: [{ ...from, step: "else" }] })]);
-  assert.deepEqual(renameSent("chest", "lift", "into", "Cover")(document), [
+  assert.deepEqual(renameSent("chest", "lift", "into", "Cover")(document, kinds()), [
     { op: "add", path: "/parts/0/steps/1/into", value: "Cover" },
     { op: "replace", path: "/parts/1/name", value: "Cover" },
   ]);

@@ -1,4 +1,4 @@
-import { box, open } from "./kit";
+import { box, kinds, open } from "./kit";
 
 import assert from "node:assert/strict";
 import { test } from "node:test";
@@ -50,35 +50,35 @@ const doc = (part: object) => ({ format: "rhytonic", version: 1, parts: [{ id: "
 test("new edits go in above live steps, live ones at the end, and the mark follows", () => {
   open({});
   const mirrored = doc({ steps: steps({ id: "m", kind: "mirror", axis: "x" }) });
-  assert.equal(cageEnd(mirrored.parts![0]!), 1);
-  assert.deepEqual(addStep("a", { id: "e", kind: "extrude" })(mirrored), [{ op: "add", path: "/parts/0/steps/1", value: { id: "e", kind: "extrude" } }]);
-  assert.equal(addStep("a", { id: "s", kind: "subdivision" })(mirrored)![0]!.path, "/parts/0/steps/2");
+  assert.equal(cageEnd(mirrored.parts![0]!, kinds()), 1);
+  assert.deepEqual(addStep("a", { id: "e", kind: "extrude" })(mirrored, kinds()), [{ op: "add", path: "/parts/0/steps/1", value: { id: "e", kind: "extrude" } }]);
+  assert.equal(addStep("a", { id: "s", kind: "subdivision" })(mirrored, kinds())![0]!.path, "/parts/0/steps/2");
   const marked = doc({ mark: "box1", steps: steps({ id: "x", kind: "extrude" }) });
-  assert.deepEqual(addStep("a", { id: "e", kind: "inset" })(marked)!.map((o: Operation) => o.path), ["/parts/0/steps/1", "/parts/0/mark"]);
-  assert.deepEqual(removeStep("a", "box1")(marked)![0], { op: "remove", path: "/parts/0/mark" });
+  assert.deepEqual(addStep("a", { id: "e", kind: "inset" })(marked, kinds())!.map((o: Operation) => o.path), ["/parts/0/steps/1", "/parts/0/mark"]);
+  assert.deepEqual(removeStep("a", "box1")(marked, kinds())![0], { op: "remove", path: "/parts/0/mark" });
 });
 
 test("intents are told against the document as it stands, or say that they make no sense", () => {
   const d = doc({ steps: steps({ id: "x", kind: "extrude", depth: 2 }, { id: "y", kind: "inset", width: 1 }) });
-  assert.equal(setStep("a", "gone", { depth: 1 })(d), null);
-  assert.equal(addStep("gone", { id: "e", kind: "inset" })(d), null);
-  assert.deepEqual(setStep("a", "x", { depth: undefined, scale: 2 })(d), [{ op: "remove", path: "/parts/0/steps/1/depth" }, { op: "add", path: "/parts/0/steps/1/scale", value: 2 }]);
-  assert.deepEqual(setStepNumber("a", "box1", "size", 1, 5, [1, 1, 1])(d), [{ op: "replace", path: "/parts/0/steps/0/size/1", value: 5 }]);
-  assert.deepEqual(setStepNumber("a", "x", "direction", 0, 5, [0, 1, 0])(d), [{ op: "add", path: "/parts/0/steps/1/direction", value: [5, 1, 0] }]);
-  assert.deepEqual(moveStep("a", "x", 1)(d), [{ op: "move", from: "/parts/0/steps/1", path: "/parts/0/steps/2" }]);
-  assert.equal(moveStep("a", "x", -1)(d), null);
-  assert.equal((duplicateStep("a", "x")(d)![0]!.value as { id: string }).id, "extrude1");
-  assert.equal(setMark("a", null)(d), null);
-  assert.equal(setBoard("gone", { opacity: 1 })(d), null);
-  assert.deepEqual(keepSet("a", "rim", { faces: "all" })(d), [{ op: "add", path: "/parts/0/sets", value: [{ name: "rim", pick: { faces: "all" } }] }]);
+  assert.equal(setStep("a", "gone", { depth: 1 })(d, kinds()), null);
+  assert.equal(addStep("gone", { id: "e", kind: "inset" })(d, kinds()), null);
+  assert.deepEqual(setStep("a", "x", { depth: undefined, scale: 2 })(d, kinds()), [{ op: "remove", path: "/parts/0/steps/1/depth" }, { op: "add", path: "/parts/0/steps/1/scale", value: 2 }]);
+  assert.deepEqual(setStepNumber("a", "box1", "size", 1, 5, [1, 1, 1])(d, kinds()), [{ op: "replace", path: "/parts/0/steps/0/size/1", value: 5 }]);
+  assert.deepEqual(setStepNumber("a", "x", "direction", 0, 5, [0, 1, 0])(d, kinds()), [{ op: "add", path: "/parts/0/steps/1/direction", value: [5, 1, 0] }]);
+  assert.deepEqual(moveStep("a", "x", 1)(d, kinds()), [{ op: "move", from: "/parts/0/steps/1", path: "/parts/0/steps/2" }]);
+  assert.equal(moveStep("a", "x", -1)(d, kinds()), null);
+  assert.equal((duplicateStep("a", "x")(d, kinds())![0]!.value as { id: string }).id, "extrude1");
+  assert.equal(setMark("a", null)(d, kinds()), null);
+  assert.equal(setBoard("gone", { opacity: 1 })(d, kinds()), null);
+  assert.deepEqual(keepSet("a", "rim", { faces: "all" })(d, kinds()), [{ op: "add", path: "/parts/0/sets", value: [{ name: "rim", pick: { faces: "all" } }] }]);
   assert.equal(freeName("part", ["part1", "part3"]), "part2");
 });
 
 test("what the core worked out for a build does not go into another", () => {
   const d = doc({ steps: steps() });
   const told = asTold([{ op: "add", path: "/x", value: 1 }], d);
-  assert.deepEqual(told(structuredClone(d)), [{ op: "add", path: "/x", value: 1 }]);
-  assert.equal(told(doc({ steps: steps({ id: "x", kind: "flip" }) })), null);
+  assert.deepEqual(told(structuredClone(d), kinds()), [{ op: "add", path: "/x", value: 1 }]);
+  assert.equal(told(doc({ steps: steps({ id: "x", kind: "flip" }) }), kinds()), null);
 });
 
 const session = (more: Partial<ToolSession>) => ({ tool: "bevel", part: "a", pickKind: "edges", pickIds: ["1-2"], takes: "pick", values: { width: 1, segments: 1 }, initial: { width: 1, segments: 1 }, stored: null, asks: null, proposes: true, hover: null, stepId: "bevel1", ...more }) as ToolSession;

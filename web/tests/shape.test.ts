@@ -133,12 +133,12 @@ test("a stroke lies on the surface, and strokes of one setting gather in one ste
   const session = { ...place.session, values: { ...place.session.values, strokes: strokes({ points: [[0, 0, 0, 1]] }) } };
   const { build } = editor.get();
   const document = structuredClone(build!.document);
-  const [first] = addStroke(session)(document)!;
+  const [first] = addStroke(session)(document, kinds())!;
   assert.equal(first?.path, "/parts/0/steps/1");
   document.parts![0]!.steps!.push({ id: "brush1", kind: "brush", tool: "inflate", radius: 0.1, strokes: [{ points: [[0, 0, 0, 1]] }] } as never);
-  assert.equal(addStroke(session)(document)![0]?.path, "/parts/0/steps/1/strokes/-");
+  assert.equal(addStroke(session)(document, kinds())![0]?.path, "/parts/0/steps/1/strokes/-");
   const other = { ...session, values: { ...session.values, radius: 0.2 } };
-  assert.equal(addStroke(other)(document)![0]?.path, "/parts/0/steps/2");
+  assert.equal(addStroke(other)(document, kinds())![0]?.path, "/parts/0/steps/2");
 });
 
 test("what can be followed is the last step that does something to space", () => {

@@ -1,6 +1,7 @@
-import { cageEnd, setMark } from "../model/document/intents";
+import { setMark } from "../model/document/intents";
 import { isLockedPart } from "../model/document/parts";
 import { changeKind, idsOf, setPick } from "../model/picks/picks";
+import { stepsBelow } from "../model/steps/workingMark";
 import { editor, kindOf, partOf } from "../model/store";
 import { bandWay } from "../scene/bandWay";
 import { curveUnder, ghostUnder, hitAt } from "../scene/hit";
@@ -84,7 +85,7 @@ export class Clicks {
   private madeBelow(): { readonly part: string; readonly step: string; readonly title: string } | null {
     const state = editor.get();
     const part = partOf(state, state.current);
-    const step = part === null ? undefined : (part.steps ?? []).slice(cageEnd(part)).find((s) => s.enabled !== false && lookOf(s.kind).adds === true);
+    const step = part === null ? undefined : stepsBelow(part).find((s) => lookOf(s.kind).adds === true);
     return part?.id == null || step?.id == null ? null : { part: part.id, step: step.id, title: step.label ?? kindOf(state, step.kind)?.title ?? step.kind };
   }
 

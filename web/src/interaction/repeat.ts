@@ -1,6 +1,7 @@
-import { addStep, cageEnd, freeName } from "../model/document/intents";
+import { addStep, freeName } from "../model/document/intents";
 import { isCurve, takenOn } from "../model/document/parts";
 import { pickRule } from "../model/picks/picks";
+import { editsOfCage } from "../model/steps/workingMark";
 import { editor, kindOf, partOf, partsOf } from "../model/store";
 import { change, tell } from "../sync/build";
 import { accept } from "./session/storing";
@@ -11,8 +12,7 @@ export async function repeatLast(): Promise<void> {
   const { pick, current } = editor.get();
   const part = partOf(editor.get(), pick?.part ?? current);
   if (part?.id == null) return;
-  const above = (part.steps ?? []).slice(1, cageEnd(part)).reverse();
-  const last = above.find((s) => (kindOf(editor.get(), s.kind)?.takes.length ?? 0) > 0);
+  const last = editsOfCage(part).findLast((s) => (kindOf(editor.get(), s.kind)?.takes.length ?? 0) > 0);
   if (last === undefined) {
     tell("There is no step to repeat yet");
     return;

@@ -122,13 +122,14 @@ export class ChangeQueue {
   /** Whether a change is still wanted on what another window has left; asked where both changed the same. */
   private async wanted(pending: Pending, before: Build | null, now: Build): Promise<boolean> {
     if (typeof pending.act === "string" || before === null) return true;
-    const found = conflict(before.document, pending.act(before.document), now.document, pending.act(now.document));
+    const { kinds } = editor.get();
+    const found = conflict(before.document, pending.act(before.document, kinds), now.document, pending.act(now.document, kinds));
     if (found === null) return true;
     return ask({ ...BOTH, message: `${pending.label}: another window has just set ${found.name} to ${shown(found.theirs)}; here it would be ${shown(found.mine)}.` });
   }
 
   private async attempt(pending: Pending, sure: boolean): Promise<Build> {
-    const build = editor.get().build;
+    const { build, kinds } = editor.get();
     if (build === null) throw new Error("no build is open");
     const params = { path: { build_id: build.id } };
     if (pending.act === "undo") {
@@ -137,7 +138,7 @@ export class ChangeQueue {
     if (pending.act === "redo") {
       return answerBuild(api.POST("/api/builds/{build_id}/redo", { params, body: { revision: build.revision } }));
     }
-    const wanted = pending.act(build.document);
+    const wanted = pending.act(build.document, kinds);
     if (wanted === null) throw new Error(`“${pending.label}” no longer fits the build; it was changed elsewhere`);
     const { patch, ids } = withFreeIds(build.document, wanted);
     this.renamed = ids;

@@ -1,19 +1,20 @@
 import { deepEqual } from "fast-equals";
 
-import type { Board, BuildDocument, Guide, Operation, Part, Size, Step } from "../../api/client";
+import type { Board, BuildDocument, Guide, KindInfo, Operation, Part, Size, Step } from "../../api/client";
 import { isRow, isSet } from "./threeWay";
-import { editor, kindOf } from "../store";
 
 /**
  * What a person wants done, written against the document as it stands when it is sent: on a conflict it is asked again
- * for the newer document. Null when it no longer makes sense.
+ * for the newer document. Which kinds of steps there are is told with it: live ones go elsewhere. Null when it no longer makes
+ * sense.
  */
-export type Intent = (document: BuildDocument) => Operation[] | null;
+export type Intent = (document: BuildDocument, kinds: Kinds) => Operation[] | null;
+export type Kinds = readonly KindInfo[];
 
 /** Several at once, each for the document that the ones before leave alone: they touch different parts, and add at the end. */
 export function together(...intents: readonly Intent[]): Intent {
-  return (document) => {
-    const patches = intents.map((intent) => intent(document));
+  return (document, kinds) => {
+    const patches = intents.map((intent) => intent(document, kinds));
     return patches.some((p) => p === null) ? null : patches.flatMap((p) => p ?? []);
   };
 }
@@ -31,16 +32,16 @@ function stepAt(document: BuildDocument, part: string, step: string): { path: st
   return found === null || at === undefined ? null : { path: `${found.path}/steps/${index}`, step: at, index, part: found.part };
 }
 
-function isLive(step: Step): boolean {
-  return ("live" in step && step.live === true) || (kindOf(editor.get(), step.kind)?.live ?? false);
+function isLive(step: Step, kinds: Kinds): boolean {
+  return ("live" in step && step.live === true) || (kinds.find((k) => k.word === step.kind)?.live ?? false);
 }
 
 /** How many steps stand above the working mark. */
-export function cageEnd(part: Part): number {
+export function cageEnd(part: Part, kinds: Kinds): number {
   const steps = part.steps ?? [];
   if (part.mark) return steps.findIndex((s) => s.id === part.mark) + 1;
   let end = steps.length;
-  while (end > 1 && isLive(steps[end - 1] as Step)) end -= 1;
+  while (end > 1 && isLive(steps[end - 1] as Step, kinds)) end -= 1;
   return end;
 }
 
@@ -52,11 +53,11 @@ export function freeName(word: string, taken: readonly (string | null | undefine
 }
 
 export function addStep(part: string, step: Record<string, unknown>): Intent {
-  return (document) => {
+  return (document, kinds) => {
     const found = partAt(document, part);
     if (found === null) return null;
-    const live = isLive(step as unknown as Step);
-    const at = live ? (found.part.steps?.length ?? 0) : cageEnd(found.part);
+    const live = isLive(step as unknown as Step, kinds);
+    const at = live ? (found.part.steps?.length ?? 0) : cageEnd(found.part, kinds);
     const patch: Operation[] = [{ op: "add", path: `${found.path}/steps/${at}`, value: step }];
     if (found.part.mark && !live) patch.push({ op: "replace", path: `${found.path}/mark`, value: step["id"] });
     return patch;
@@ -65,11 +66,11 @@ export function addStep(part: string, step: Record<string, unknown>): Intent {
 
 /** Several edits one after the other at the working mark, named as they come. */
 export function addSteps(part: string, steps: readonly Readonly<Record<string, unknown>>[]): Intent {
-  return (document) => {
+  return (document, kinds) => {
     const found = partAt(document, part);
     if (found === null) return null;
     const taken = (found.part.steps ?? []).map((s) => s.id);
-    const at = cageEnd(found.part);
+    const at = cageEnd(found.part, kinds);
     const patch = steps.map((step, i): Operation => {
       const id = freeName(String(step["kind"]), taken);
       taken.push(id);
@@ -161,20 +162,20 @@ export function moveStep(part: string, id: string, by: -1 | 1): Intent {
 }
 
 export function duplicateStep(part: string, id: string, pick?: Record<string, unknown>): Intent {
-  return (document) => {
+  return (document, kinds) => {
     const found = stepAt(document, part, id);
     if (found === null) return null;
     const taken = (found.part.steps ?? []).map((s) => s.id);
     const copy = { ...found.step, id: freeName(found.step.kind, taken), ...(pick ? { pick } : {}) };
-    if (pick) return addStep(part, copy)(document);
+    if (pick) return addStep(part, copy)(document, kinds);
     return [{ op: "add", path: found.path.replace(/\d+$/, String(found.index + 1)), value: copy }];
   };
 }
 
 /** Call what a step sends out otherwise: the part that it is goes by the new name too. */
 export function renameSent(part: string, id: string, name: string, value: string): Intent {
-  return (document) => {
-    const step = setStep(part, id, { [name]: value })(document);
+  return (document, kinds) => {
+    const step = setStep(part, id, { [name]: value })(document, kinds);
     const to = (document.parts ?? []).flatMap((p, i) => {
       const first = p.steps?.[0] as unknown as Record<string, unknown> | undefined;
       return first?.["kind"] === "from_part" && first["part"] === part && first["step"] === id ? [{ i, shell: first["shell"] }] : [];
@@ -276,7 +277,7 @@ export function setBoard(id: string, values: { [K in keyof Board]?: Board[K] | u
 
 /** The same to several boards. */
 export function setBoards(values: readonly (readonly [string, Parameters<typeof setBoard>[1]])[]): Intent {
-  return (document) => values.flatMap(([id, of]) => setBoard(id, of)(document) ?? []);
+  return (document, kinds) => values.flatMap(([id, of]) => setBoard(id, of)(document, kinds) ?? []);
 }
 
 export function moveBoard(id: string, index: 0 | 1, value: number): Intent {

@@ -87,9 +87,9 @@ export function moveMember(key: Key, group: string | null, before: Key | null): 
 
 /** One intent, then another against what it left. */
 export function after(first: Intent, then: Intent): Intent {
-  return (document) => {
-    const patch = first(document);
-    const rest = patch === null ? null : then(patched(document, patch));
+  return (document, kinds) => {
+    const patch = first(document, kinds);
+    const rest = patch === null ? null : then(patched(document, patch), kinds);
     return patch === null || rest === null ? null : [...patch, ...rest];
   };
 }

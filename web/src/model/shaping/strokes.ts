@@ -48,14 +48,14 @@ function shared(step: Readonly<Record<string, unknown>>): Record<string, unknown
 export function addStroke(session: ToolSession): Intent {
   const step = asStep(session);
   const added = (step["strokes"] as readonly Stroke[])[0];
-  return (document) => {
+  return (document, kinds) => {
     const at = document.parts?.findIndex((p) => p.id === session.part) ?? -1;
     const part = document.parts?.[at];
     if (part === undefined || added === undefined) return null;
-    const end = step["live"] === true ? (part.steps?.length ?? 0) : cageEnd(part);
+    const end = step["live"] === true ? (part.steps?.length ?? 0) : cageEnd(part, kinds);
     const last = part.steps?.[end - 1] as (Step & { strokes?: readonly unknown[] }) | undefined;
     const goesOn = last?.kind === "brush" && last.enabled !== false && (last.strokes?.length ?? 0) < MOST_STROKES && deepEqual(shared(last as never), shared(step));
     if (goesOn) return [{ op: "add", path: `/parts/${at}/steps/${end - 1}/strokes/-`, value: added }];
-    return addStep(session.part, { id: freeName("brush", (part.steps ?? []).map((s) => s.id)), ...step })(document);
+    return addStep(session.part, { id: freeName("brush", (part.steps ?? []).map((s) => s.id)), ...step })(document, kinds);
   };
 }

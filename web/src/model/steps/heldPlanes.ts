@@ -1,7 +1,7 @@
 import type { Part } from "../../api/client";
-import { cageEnd } from "../document/intents";
 import { prefs } from "../prefs";
 import { editor, type EditorState, kindOf, METRES, partOf, type Triple, unitOf, type Values } from "../store";
+import { stepsBelow } from "./workingMark";
 
 /** Whether a kind moves or makes points, and so can keep them on a plane. */
 export function canHold(state: EditorState, word: string): boolean {
@@ -32,7 +32,7 @@ interface Mirror {
 }
 
 function mirrorsBelow(part: Part): Mirror[] {
-  return (part.steps ?? []).slice(cageEnd(part)).filter((s) => s.kind === "mirror" && s.enabled !== false) as Mirror[];
+  return stepsBelow(part).filter((s) => s.kind === "mirror") as Mirror[];
 }
 
 /** The planes of mirrors below a part's working mark that cut off what lies beyond them; in metres. */

@@ -1,6 +1,6 @@
 import type { Part } from "../../api/client";
 import type { Shape } from "../../api/packets";
-import { cageEnd } from "../document/intents";
+import { stepsBelow } from "./workingMark";
 
 /** How many pieces a mesh has that are connected through edges. */
 export function shellCount(shape: Shape): number {
@@ -44,6 +44,6 @@ export function hasBorder(shape: Shape): boolean {
 
 /** The live shell below the working mark of a part; null where none gives it thickness. */
 export function shellBelow(part: Part): { readonly thickness?: number; readonly rim?: boolean } | null {
-  const found = (part.steps ?? []).slice(cageEnd(part)).find((s) => s.kind === "shell" && s.enabled !== false);
+  const found = stepsBelow(part).find((s) => s.kind === "shell");
   return found === undefined ? null : (found as { readonly thickness?: number; readonly rim?: boolean });
 }

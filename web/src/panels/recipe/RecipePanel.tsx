@@ -2,7 +2,7 @@ import { Fragment, useState } from "react";
 
 import type { Step } from "../../api/client";
 import { folded } from "../../model/session/folds";
-import { cageEnd } from "../../model/document/intents";
+import { stepsOfCage } from "../../model/steps/workingMark";
 import { partNamed } from "../../model/document/parts";
 import { editor, findingsOf, partOf, partsOf, statusOf, useEditor } from "../../model/store";
 import { StepCard } from "./StepCard";
@@ -36,7 +36,7 @@ export function RecipePanel() {
     );
   }
   const steps = part.steps ?? [];
-  const mark = cageEnd(part);
+  const mark = stepsOfCage(part);
   const card = (i: number, within = false) => {
     const step = steps[i] as Step;
     return (

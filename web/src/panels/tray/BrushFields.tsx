@@ -5,7 +5,7 @@ import { focusView } from "../../interaction/focus";
 import { cancel } from "../../interaction/session/storing";
 import { tryValues } from "../../interaction/session/trial";
 import { BRUSHES } from "../../model/shaping/strokes";
-import { cageEnd } from "../../model/document/intents";
+import { stepsOfCage } from "../../model/steps/workingMark";
 import { partOf, type ToolSession, unitOf, useEditor, type Value } from "../../model/store";
 import { NumberField } from "../fields/NumberField";
 import { Tip } from "../fields/Tip";
@@ -17,7 +17,7 @@ export function BrushFields({ session, inputRef }: { readonly session: ToolSessi
   const unit = useEditor(unitOf);
   const below = useEditor((s) => {
     const part = partOf(s, session.part);
-    return part !== null && cageEnd(part) < (part.steps ?? []).length;
+    return part !== null && stepsOfCage(part) < (part.steps ?? []).length;
   });
   const { values } = session;
   const set = (name: string, value: Value) => {
