@@ -19,9 +19,7 @@ PATIENCE = 20_000
 #: seconds after which a second click at one place is no double click
 DOUBLE_CLICK = 0.6
 FLAGS = ["--no-sandbox", "--use-angle=swiftshader", "--enable-unsafe-swiftshader", "--disable-background-networking",
-         "--no-first-run", "--disable-sync", "--disable-component-update", "--disable-gpu-compositing", "--process-per-site",
-         # pages live for seconds: what makes long-lived scripts fast only costs
-         "--js-flags=--no-turbofan,--no-maglev"]
+         "--no-first-run", "--disable-sync", "--disable-component-update", "--disable-gpu-compositing", "--process-per-site"]
 
 
 @pytest.fixture(scope="session")
@@ -45,16 +43,35 @@ def chromium():
         browser.close()
 
 
-#: drawn without a graphics card one view comes sooner than four, and a coarse one soonest; tests of the sheet ask for it
-ONE_VIEW = """localStorage.getItem("rhytonic.workbench") ||
-    localStorage.setItem("rhytonic.workbench", JSON.stringify({ state: { layout: "one", coarse: true }, version: 1 }))"""
+SIZE = {"width": 1280, "height": 800}
+#: drawn without a graphics card a coarse view comes soonest
+COARSE = """localStorage.getItem("rhytonic.workbench") ||
+    localStorage.setItem("rhytonic.workbench", JSON.stringify({ state: { coarse: true }, version: 1 }))"""
+#: as another window of the same browser would tell it: one view of a build comes sooner than four
+FORGET = """([build]) => {
+    const builds = build === null ? {} : { [build]: { layout: "one" } };
+    localStorage.setItem("rhytonic.workbench", JSON.stringify({ state: { coarse: true, builds }, version: 1 }));
+    dispatchEvent(new StorageEvent("storage", { key: "rhytonic.workbench" }));
+}"""
+ONE_VIEW = """([build]) => {
+    const kept = JSON.parse(localStorage.getItem("rhytonic.workbench"));
+    kept.state.builds = { ...kept.state.builds, [build]: { layout: "one", ...kept.state.builds?.[build] } };
+    localStorage.setItem("rhytonic.workbench", JSON.stringify(kept));
+    dispatchEvent(new StorageEvent("storage", { key: "rhytonic.workbench" }));
+}"""
+#: as the browser's own way back and on does it
+GO = """([path]) => {
+    performance.clearMeasures("rhytonic:drawn");
+    history.pushState(null, "", path);
+    dispatchEvent(new PopStateEvent("popstate"));
+}"""
 
 
 @pytest.fixture(scope="session")
 def windows(chromium, server):
     """Where windows open: one process for many tests, so that the interface is compiled once; a page that stays keeps it."""
-    context = chromium.new_context(viewport={"width": 1280, "height": 800}, base_url=server, accept_downloads=True)
-    context.add_init_script(ONE_VIEW)
+    context = chromium.new_context(viewport=SIZE, base_url=server, accept_downloads=True)
+    context.add_init_script(COARSE)
     context.add_init_script(path=Path(__file__).with_name("quiet.js"))
     context.new_page().goto(server)
     yield context
@@ -65,30 +82,79 @@ def windows(chromium, server):
 AWAY = ("net::ERR_", "status of 503")
 
 
+class Window:
+    """A page that many tests use one after the other, as a person goes from build to build; what it puts into the console as
+    an error fails the test it happens in."""
+
+    def __init__(self, windows):
+        self.page = windows.new_page()
+        self.faults = []
+        self.page.set_default_timeout(PATIENCE)
+        expect.set_options(timeout=PATIENCE)
+        self.page.on("pageerror", lambda e: self.faults.append(str(e)))
+        self.page.on("console", lambda m: self.faults.append(m.text)
+                     if m.type == "error" and not any(away in m.text for away in AWAY) else None)
+
+    def is_as_new(self):
+        """Whether nothing is left of what a test did to the page itself."""
+        page = self.page
+        return (not page.is_closed() and page.viewport_size == SIZE
+                and page.evaluate("document.documentElement.dataset.theme !== 'night'"))
+
+    def close(self):
+        if not self.page.is_closed():
+            self.page.evaluate("localStorage.clear()")
+            self.page.close()
+
+
 @contextmanager
 def opened(windows):
-    """A page; whatever it puts into the console as an error fails the test."""
-    before = set(windows.pages)
-    page = windows.new_page()
-    page.set_default_timeout(PATIENCE)
-    expect.set_options(timeout=PATIENCE)
-    faults = []
-    page.on("pageerror", lambda e: faults.append(str(e)))
-    page.on("console", lambda m: faults.append(m.text)
-            if m.type == "error" and not any(away in m.text for away in AWAY) else None)
-    yield page
-    page.evaluate("localStorage.clear()")
-    for opened_here in set(windows.pages) - before:
-        opened_here.close()
-    # left alone, what closed pages held stays: some 20 MB each, and their process grows past a gigabyte
-    windows.pages[0].request_gc()
-    assert faults == []
+    """A page of its own."""
+    window = Window(windows)
+    yield window.page
+    window.close()
+    assert window.faults == []
+
+
+@pytest.hookimpl(wrapper=True)
+def pytest_runtest_makereport(item, call):
+    report = yield
+    item.stash.setdefault(PASSED, {})[report.when] = report.passed
+    return report
+
+
+PASSED = pytest.StashKey()
+
+
+@pytest.fixture(scope="session")
+def held():
+    """The page that goes on to the next test."""
+    held = []
+    yield held
+    for window in held:
+        window.close()
 
 
 @pytest.fixture
-def page(windows, server):
-    with opened(windows) as page:
-        yield page
+def page(windows, held, server, request):
+    window = held.pop() if held else Window(windows)
+    page = window.page
+    window.faults.clear()
+    before = set(windows.pages)
+    if page.url.startswith(server):
+        page.evaluate(FORGET, [None])
+        page.bring_to_front()
+        page.mouse.move(1, 1)
+    yield page
+    for opened_here in set(windows.pages) - before:
+        opened_here.close()
+    faults = list(window.faults)
+    page.unroute_all(behavior="ignoreErrors")
+    if request.node.stash.get(PASSED, {}).get("call") and not faults and window.is_as_new():
+        held.append(window)
+    else:
+        window.close()
+    assert faults == []
 
 
 def post(server, path, body):
@@ -113,8 +179,11 @@ class Editor:
         return build
 
     def open(self, build_id, layout="One view"):
-        self.page.goto(f"{self.server}/build/{build_id}")
-        self.page.wait_for_function("() => window.rhytonic !== undefined")
+        if not self.page.url.startswith(self.server):
+            self.page.goto(self.server)
+        self.page.evaluate(ONE_VIEW, [build_id])
+        self.page.evaluate(GO, [f"/build/{build_id}"])
+        self.page.wait_for_function("(id) => window.rhytonic?.build() === id", arg=build_id)
         expect(self.page.get_by_test_id("triangles")).to_contain_text("triangles")
         if layout == "Sheet":
             self.page.get_by_label("Layout of the views").get_by_text(layout, exact=True).click()

@@ -21,7 +21,8 @@ export function App() {
   const theme = useMemo(() => antTheme(night), [night]);
 
   useEffect(() => {
-    const hear = () => setId(openId());
+    // what a tool has under way is kept, whichever way the build is left
+    const hear = () => void accept().then(() => setId(openId()));
     window.addEventListener("popstate", hear);
     return () => window.removeEventListener("popstate", hear);
   }, []);

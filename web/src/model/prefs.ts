@@ -34,7 +34,7 @@ export interface Soft {
   readonly curve: readonly (readonly [number, number])[] | null;
 }
 
-/** How one person likes to work. Kept by the browser; nothing here changes a build. */
+/** How one person likes to work, at all or at the build that is open. Kept by the browser; nothing here changes a build. */
 export interface Prefs {
   layout: Layout;
   sides: { readonly top: View; readonly front: View; readonly right: View };
@@ -70,6 +70,8 @@ export interface Prefs {
   recent: Readonly<Record<string, readonly number[]>>;
   /** keys the person changed, by command id */
   keys: Readonly<Record<string, string>>;
+  /** how each build was left, by its id, the last one last */
+  builds: Readonly<Record<string, Partial<Prefs>>>;
 }
 
 const LOOK: PaneLook = { shading: "solid", showing: "both", edges: true };
@@ -100,27 +102,65 @@ export const PREFS: Prefs = {
   favourites: [],
   recent: {},
   keys: {},
+  builds: {},
 };
 
+/** What a new build begins with plain, and keeps for itself. */
+const OF_BUILD = ["layout", "sides", "split", "looks", "through", "sweep", "shown", "frame", "pivot", "hold", "copies", "alongEdges", "soft"] as const;
+type OfBuild = Pick<Prefs, (typeof OF_BUILD)[number]>;
+
+function ofBuild(p: OfBuild): OfBuild {
+  return Object.fromEntries(OF_BUILD.map((key) => [key, p[key]])) as unknown as OfBuild;
+}
+
+/** So many builds are remembered, those worked on last. */
+const MOST_BUILDS = 60;
+
 const NESTED = ["sides", "looks", "through", "shown", "snap", "soft"] as const;
+
+const KEY = "rhytonic.workbench";
 
 export const usePrefs = create<Prefs>()(
   subscribeWithSelector(
     persist(() => PREFS, {
-      name: "rhytonic.workbench",
+      name: KEY,
       version: 1,
-      // what a later version adds inside a group stands at its default
-      merge: (kept, now) => {
-        const old = (kept ?? {}) as Partial<Prefs>;
-        const out: Prefs = { ...now, ...old };
-        for (const key of NESTED) Object.assign(out, { [key]: { ...now[key], ...old[key] } });
-        return out;
-      },
+      partialize: (p) => Object.fromEntries(Object.entries(p).filter(([key]) => !(OF_BUILD as readonly string[]).includes(key))),
+      // how the open build is seen stays; what a later version adds inside a group stands at its default
+      merge: (kept, now) => filled({ ...ofBuild(now), ...((kept ?? {}) as Partial<Prefs>) }),
     }),
   ),
 );
 
 export const prefs = { get: usePrefs.getState, set: usePrefs.setState, subscribe: usePrefs.subscribe };
+
+function filled(some: Partial<Prefs>): Prefs {
+  const out: Prefs = { ...PREFS, ...some };
+  for (const key of NESTED) Object.assign(out, { [key]: { ...PREFS[key], ...some[key] } });
+  return out;
+}
+
+let open: string | null = null;
+
+/** A build is opened, or left: it is seen and worked on as it was when it was left, a new one plainly. */
+export function beginOn(build: string | null): void {
+  open = null;
+  const { builds } = prefs.get();
+  prefs.set(ofBuild(filled(build === null ? {} : (builds[build] ?? {}))));
+  open = build;
+}
+
+prefs.subscribe((now, before) => {
+  if (open === null || OF_BUILD.every((key) => now[key] === before[key])) return;
+  const { [open]: _, ...others } = now.builds;
+  const kept = Object.fromEntries(OF_BUILD.filter((key) => now[key] !== PREFS[key]).map((key) => [key, now[key]]));
+  prefs.set({ builds: Object.fromEntries([...Object.entries(others), [open, kept]].slice(-MOST_BUILDS)) });
+});
+
+// another window of the same browser has changed what both go by
+globalThis.window?.addEventListener("storage", (e) => {
+  if (e.key === null || e.key === KEY) void usePrefs.persist.rehydrate();
+});
 
 export function slotOf(view: ViewName): Slot {
   if (view === "perspective") return "solid";

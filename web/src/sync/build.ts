@@ -4,7 +4,8 @@ import { Previewer } from "../api/previewer";
 import type { Intent } from "../model/document/intents";
 import { keepsNumbers } from "../model/steps/kinds";
 import { renewPick, restorePick } from "../model/picks/picks";
-import { editor, type Triple } from "../model/store";
+import { beginOn } from "../model/prefs";
+import { editor, PLAIN, type Triple } from "../model/store";
 import { ChangeQueue } from "./changes";
 import { inspect } from "./inspection";
 
@@ -48,10 +49,13 @@ export const previewer = new Previewer(shapes, (heard) => {
 
 let taking: Promise<void> = Promise.resolve();
 
+/** The build this window is about; answers about another come too late. */
+let openId: string | null = null;
+
 /** Show a build as the server told it, and fetch the meshes that changed. */
 export function take(build: Build): Promise<void> {
   const held = editor.get();
-  if (held.build !== null && held.build.id === build.id && held.build.revision > build.revision) return taking;
+  if (build.id !== openId || (held.build !== null && held.build.revision > build.revision)) return taking;
   const current = build.parts.some((p) => p.id === held.current) ? held.current : (build.parts[0]?.id ?? null);
   const pick = held.pick !== null && build.parts.some((p) => p.id === held.pick?.part) ? held.pick : null;
   editor.set({ build, current, pick, lit: null });
@@ -73,7 +77,8 @@ async function fetchMeshes(build: Build): Promise<void> {
       }
     }),
   );
-  if (editor.get().build?.revision !== build.revision) return;
+  const now = editor.get().build;
+  if (now?.id !== build.id || now.revision !== build.revision) return;
   const meshes = Object.fromEntries(Object.entries(editor.get().meshes).filter(([id]) => build.parts.some((p) => p.id === id)));
   for (const entry of got) if (entry !== null) meshes[entry[0]] = entry[1];
   const session = editor.get().session;
@@ -91,13 +96,26 @@ export function openBuild(id: string): Promise<void> {
   return fetched;
 }
 
-async function fetchBuild(id: string): Promise<void> {
+/** Leave the build at work; what is on its way to be stored still is. */
+export function closeBuild(): void {
+  begin(null);
+}
+
+function begin(id: string | null): void {
+  openId = id;
+  unstored = null;
   previewer.cancel();
-  editor.set({ build: null, meshes: {}, pick: null, session: null, preview: null, findings: {}, current: null, openStep: null, isolated: null, section: null, drawing: null, path: null, pivoting: false, placing: false, moved: null, trailing: null, copying: false, swung: null, clear: null, beside: null, chosen: [], axisLock: null, stack: null });
+  editor.set(PLAIN);
+  beginOn(id);
+}
+
+async function fetchBuild(id: string): Promise<void> {
+  begin(id);
   const [build, kinds] = await Promise.all([
     answerBuild(api.GET("/api/builds/{build_id}", { params: { path: { build_id: id } } })),
     answer(api.GET("/api/kinds")),
   ]);
+  if (openId !== id) return;
   editor.set({ kinds: kinds.kinds });
   await take(build);
 }

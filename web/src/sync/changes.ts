@@ -4,6 +4,8 @@ import { conflict, withFreeIds } from "../model/document/rebase";
 import { editor, type Picked, type Question } from "../model/store";
 
 interface Pending {
+  /** the build it was made on, whichever is open when its turn comes */
+  readonly build: string;
   readonly label: string;
   readonly key: string;
   readonly group: string | null;
@@ -34,6 +36,16 @@ function shown(value: unknown): string {
   return typeof value === "object" ? JSON.stringify(value) : String(value ?? "its default");
 }
 
+/** The build if it is the one that is open. */
+function openBuild(id: string): Build | null {
+  const { build } = editor.get();
+  return build?.id === id ? build : null;
+}
+
+function fetchBuild(id: string): Promise<Build> {
+  return answerBuild(api.GET("/api/builds/{build_id}", { params: { path: { build_id: id } } }));
+}
+
 const MOST_REBASES = 6;
 const RETRY = [500, 1000, 2000, 4000];
 
@@ -52,8 +64,11 @@ export class ChangeQueue {
 
   /** Resolves with the build once the change is stored; rejects when it was refused. */
   send(label: string, act: Intent | "undo" | "redo", group: string | null = null): Promise<Build> {
+    const build = editor.get().build?.id;
+    if (build === undefined) return Promise.reject(new Error("no build is open"));
     return new Promise((resolve, reject) => {
       this.queue.push({
+        build,
         label,
         key: crypto.randomUUID(),
         group,
@@ -106,8 +121,8 @@ export class ChangeQueue {
           attempt += 1;
         } else if (error instanceof Refused && error.status === 409 && error.fault.code === "stale_revision" && rebases < MOST_REBASES) {
           rebases += 1;
-          const before = editor.get().build;
-          const now = await answerBuild(api.GET("/api/builds/{build_id}", { params: { path: { build_id: before?.id ?? "" } } }));
+          const before = openBuild(pending.build);
+          const now = await fetchBuild(pending.build);
           if (!(await this.wanted(pending, before, now))) return now;
           this.take(now);
         } else if (error instanceof Refused && error.fault.code === "takes_long" && !sure && (await ask({ ...SLOW, message: error.message }))) {
@@ -129,8 +144,8 @@ export class ChangeQueue {
   }
 
   private async attempt(pending: Pending, sure: boolean): Promise<Build> {
-    const { build, kinds } = editor.get();
-    if (build === null) throw new Error("no build is open");
+    const { kinds } = editor.get();
+    const build = openBuild(pending.build) ?? (await fetchBuild(pending.build));
     const params = { path: { build_id: build.id } };
     if (pending.act === "undo") {
       return answerBuild(api.POST("/api/builds/{build_id}/undo", { params, body: { revision: build.revision } }));

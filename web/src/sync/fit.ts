@@ -2,7 +2,7 @@ import { decode } from "@msgpack/msgpack";
 
 import { Refused, type Size, type SizeInfo } from "../api/client";
 import { fetchPacked } from "../api/packets";
-import { type BoardFit, EMPTY, useBrief } from "../model/brief/boardFit";
+import { type BoardFit, useBrief } from "../model/brief/boardFit";
 import { trialNow } from "../model/session/toolStep";
 import { boardsOf, editor, type EditorState } from "../model/store";
 
@@ -11,7 +11,6 @@ const EVERY = 140;
 
 let flying = false;
 let wanted = false;
-let shownOf: string | null = null;
 
 function words(bytes: Uint8Array): ArrayBuffer {
   return bytes.slice().buffer as ArrayBuffer;
@@ -81,11 +80,7 @@ export function trySizes(sizes: readonly Size[]): void {
 }
 
 editor.subscribe((state: EditorState, before: EditorState) => {
-  if (state.build?.id !== shownOf) {
-    shownOf = state.build?.id ?? null;
-    useBrief.setState(EMPTY);
-  }
-  else if (state.build !== null && before.build !== null && state.build !== before.build) {
+  if (state.build !== null && state.build.id === before.build?.id && state.build !== before.build) {
     const known = new Set(before.build.parts.map((p) => p.id));
     const came = state.build.parts.map((p) => p.id).filter((id) => !known.has(id));
     if (came.length > 0 && known.size > 0) useBrief.setState({ added: [...useBrief.getState().added, ...came] });

@@ -1,6 +1,7 @@
 import { create } from "zustand";
 
 import type { Size, SizeInfo } from "../../api/client";
+import { withEachBuild } from "../store";
 
 /** How the model fits one board: lengths in the build's unit, places in metres across and up of its view. */
 export interface BoardFit {
@@ -31,6 +32,8 @@ interface BriefState {
   readonly trial: boolean;
 }
 
-export const EMPTY: BriefState = { sizes: {}, boards: {}, overall: null, more: [], tried: [], added: [], trial: false };
+const EMPTY: BriefState = { sizes: {}, boards: {}, overall: null, more: [], tried: [], added: [], trial: false };
 
 export const useBrief = create<BriefState>()(() => EMPTY);
+
+withEachBuild(() => useBrief.setState(EMPTY));

@@ -2,7 +2,7 @@ import { create } from "zustand";
 
 import type { Board, Guide, View } from "../../api/client";
 import { viewOf } from "../places/boardPlane";
-import { boardsOf, editor, type Triple } from "../store";
+import { boardsOf, editor, type Triple, withEachBuild } from "../store";
 
 /** A point clicked in a view: in the build and metres, what the view does not tell being not a number. */
 export interface Asked {
@@ -30,10 +30,7 @@ export const useAsking = create<State>()(() => ({ asking: null, board: null, det
 
 export const asking = { get: useAsking.getState, set: useAsking.setState, subscribe: useAsking.subscribe };
 
-// points, board and guide belong to the build that is open
-editor.subscribe((state, before) => {
-  if (state.build?.id !== before.build?.id) asking.set({ asking: null, board: null, guide: null });
-});
+withEachBuild(() => asking.set({ asking: null, board: null, details: false, guide: null }));
 
 export function ask(what: Asking | null): void {
   asking.set({ asking: what });

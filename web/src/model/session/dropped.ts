@@ -1,6 +1,7 @@
 import { create } from "zustand";
 
 import type { Unit } from "../../api/client";
+import { withEachBuild } from "../store";
 
 /** Model files end so; what is neither that nor a drawing is a picture when it is dropped. */
 const MODELS = [".obj", ".ply", ".stl", ".glb", ".gltf"];
@@ -16,6 +17,8 @@ export interface Unitless {
 
 /** Files that were dropped or chosen and wait for what they do not tell: a model's axes and unit, a drawing's unit. */
 export const useDropped = create<{ model: File | null; drawing: Unitless | null }>()(() => ({ model: null, drawing: null }));
+
+withEachBuild(() => useDropped.setState({ model: null, drawing: null }));
 
 export function isDrawing(file: File): boolean {
   const name = file.name.toLowerCase();

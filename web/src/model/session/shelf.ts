@@ -1,6 +1,7 @@
 import { create } from "zustand";
 
 import type { components } from "../../api/schema";
+import { withEachBuild } from "../store";
 
 export type StockItem = components["schemas"]["StockItem"];
 
@@ -14,6 +15,8 @@ interface State {
 }
 
 export const useStock = create<State>()(() => ({ open: false, keeping: null, put: {} }));
+
+withEachBuild(() => useStock.setState({ open: false, keeping: null, put: {} }));
 
 /** Items whose name or tags begin a word with each word typed. */
 export function sought(items: readonly StockItem[], text: string): StockItem[] {

@@ -9,7 +9,7 @@ import { takeDrawing } from "../../interaction/takeDrawing";
 import { isDrawing, isModel, useDropped } from "../../model/session/dropped";
 import { useStock } from "../../model/session/shelf";
 import { useEditor } from "../../model/store";
-import { onMessage, openBuild } from "../../sync/build";
+import { closeBuild, onMessage, openBuild } from "../../sync/build";
 import { BoardDialog } from "../brief/BoardDialog";
 import { BriefPanel } from "../brief/BriefPanel";
 import { DrawingDialog } from "../incoming/DrawingDialog";
@@ -53,7 +53,12 @@ export function EditorPage({ id, onHome }: { readonly id: string; readonly onHom
     });
     setFault(null);
     openBuild(id).catch((error: unknown) => setFault(sentence(error)));
-    return followOthers();
+    const stop = followOthers();
+    return () => {
+      stop();
+      message.destroy("told"); // what it offers is about the build that is left
+      closeBuild();
+    };
   }, [id, message]);
 
   useEffect(() => {

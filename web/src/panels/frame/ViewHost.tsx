@@ -23,6 +23,8 @@ declare global {
 }
 
 interface Inspection {
+  /** the id of the build that is shown */
+  build(): string | null;
   /** where a point of the build, in metres, is on the page; in the view at work unless another is named */
   project(point: [number, number, number], view?: ViewName): [number, number];
   /** the views in sight and where they stand on the page */
@@ -125,6 +127,7 @@ function inspection(made: Viewport, surface: HTMLElement): Inspection {
     return [at.x + pane.x + box.left, at.y + pane.y + box.top];
   };
   return {
+    build: () => editor.get().build?.id ?? null,
     project: (point, view) => onPage(new Vector3(...point), view),
     panes: () => {
       const box = surface.getBoundingClientRect();

@@ -7,7 +7,7 @@ import { focusView } from "../../interaction/focus";
 import { prepareSmooth } from "../../interaction/smooth";
 import { useEditor } from "../../model/store";
 
-/** Parts whose hint was put away, until the page is left. */
+/** Parts whose hint was put away, by their build and id, until the page is left. */
 const LEFT = new Set<string>();
 
 /** A cage of wide caps or bare rims looks wrong smoothed; said once, with what mends it. */
@@ -15,14 +15,15 @@ export function SmoothHint({ part }: { readonly part: Part }) {
   const build = useEditor((s) => s.build);
   const [, again] = useState(0);
   const id = part.id ?? "";
+  const left = `${build?.id} ${id}`;
   const key = build?.parts.find((p) => p.id === id)?.key;
   const found = useQuery({
     queryKey: ["smoothing", build?.id, id, key],
     queryFn: () => answer(api.GET("/api/builds/{build_id}/smoothing", { params: { path: { build_id: build?.id ?? "" }, query: { part: id, revision: build?.revision ?? 0 } } })),
-    enabled: build !== null && !LEFT.has(id),
+    enabled: build !== null && !LEFT.has(left),
     retry: false,
   }).data;
-  if (found === undefined || LEFT.has(id) || (found.caps.length === 0 && found.loops.length === 0)) return null;
+  if (found === undefined || LEFT.has(left) || (found.caps.length === 0 && found.loops.length === 0)) return null;
   const mend = (label: string, steps: typeof found.caps) => {
     void prepareSmooth(id, label, steps);
     focusView();
@@ -38,7 +39,7 @@ export function SmoothHint({ part }: { readonly part: Part }) {
       <div className="actions">
         {caps && <Button size="small" onClick={() => mend("Quad caps", found.caps)}>Quad caps</Button>}
         {loops && <Button size="small" onClick={() => mend("Support loops", found.loops)}>Support loops</Button>}
-        <Button size="small" type="text" onClick={() => { LEFT.add(id); again((n) => n + 1); focusView(); }}>It is meant so</Button>
+        <Button size="small" type="text" onClick={() => { LEFT.add(left); again((n) => n + 1); focusView(); }}>It is meant so</Button>
       </div>
     </div>
   );
