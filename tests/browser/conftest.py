@@ -27,7 +27,7 @@ def server(database_url):
     """The whole product on a database of its own."""
     machine.interface()
     port = free_port()
-    process = serve(new_database(database_url, "browser"), port)
+    process = serve(new_database(database_url, "browser"), port, "--workers", "1")  # each test process starts one of these
     address = f"http://127.0.0.1:{port}"
     wait_for(address, process)
     yield address

@@ -30,6 +30,7 @@ def test_a_prop_is_built_corrected_and_handed_over(page, editor, server, tmp_pat
     page.get_by_label("Name").fill("Mooring bollard")
     page.get_by_role("button", name="Make build").click()
     page.wait_for_url(re.compile("/build/"))
+    page.get_by_label("Layout of the views").get_by_text("One view", exact=True).click()
 
     # a box with typed sizes, in whatever units come to mind
     form = page.locator(".start")

@@ -97,10 +97,10 @@ def _as_interrupt(number: int, frame: FrameType | None) -> None:
     raise KeyboardInterrupt
 
 
-def serve(url: str, port: int) -> subprocess.Popen[bytes]:
-    """The server as a process of its own session, so that Ctrl-C reaches only the launcher."""
+def serve(url: str, port: int, *more: str) -> subprocess.Popen[bytes]:
+    """The server as a process of its own session, so that Ctrl-C reaches only the launcher; ``more`` is told to it."""
     environment = {**os.environ, "RHYTONIC_DATABASE_URL": url, "OPENBLAS_NUM_THREADS": "1"}
-    return subprocess.Popen([sys.executable, "-m", "rhytonic.cli", "serve", "--port", str(port)],
+    return subprocess.Popen([sys.executable, "-m", "rhytonic.cli", "serve", "--port", str(port), *more],
                             env=environment, start_new_session=True)
 
 
