@@ -9,7 +9,17 @@ const BESIDE = [["theme", "api"], ["sync", "scene"], ["sync", "tools"]];
 
 /** Rooms of the model, lowest first, above its hall; those of one line do not know each other. */
 const ROOMS = [["document"], ["steps", "picks"], ["places"], ["session"], ["shaping", "drawing", "brief"]];
-const room = (names) => `^src/model/(${names.join("|")})/`;
+
+/** Rooms of interaction, lowest first, above its hall. */
+const DEEDS = [["session"], ["brief", "curves", "parts", "picks", "surface"], ["gestures"], ["keys"], ["pointing"]];
+
+/** That each room knows only those below it, and none beside it. */
+const roomsOf = (floor, rows) => rows.flatMap((rooms, i) => rooms.map((one) => ({
+  name: `${floor}-${one}-knows-nothing-above`,
+  severity: "error",
+  from: { path: `^src/${floor}/${one}/` },
+  to: { path: `^src/${floor}/(${[...rows.slice(i + 1).flat(), ...rooms.filter((r) => r !== one), "none"].join("|")})/` },
+})));
 
 const inside = (names) => `^src/(${names.join("|")})/`;
 
@@ -26,13 +36,11 @@ module.exports = {
       { name: `${a}-and-${b}-apart`, severity: "error", from: { path: inside([a]) }, to: { path: inside([b]) } },
       { name: `${b}-and-${a}-apart`, severity: "error", from: { path: inside([b]) }, to: { path: inside([a]) } },
     ]),
-    { name: "hall-of-the-model-knows-no-room", severity: "error", from: { path: "^src/model/[^/]+$" }, to: { path: "^src/model/[^/]+/" } },
-    ...ROOMS.flatMap((rooms, i) => rooms.map((one) => ({
-      name: `model-${one}-knows-nothing-above`,
-      severity: "error",
-      from: { path: room([one]) },
-      to: { path: room([...ROOMS.slice(i + 1).flat(), ...rooms.filter((r) => r !== one), "none"]) },
-    }))),
+    { name: "hall-of-the-model-knows-no-room", severity: "error", from: { path: "^src/model/[^/]+$" }, to: { path: "^src/model/[^/]+/", pathNot: "^src/model/state/" } },
+    { name: "state-of-the-model-knows-only-itself", severity: "error", from: { path: "^src/model/state/" }, to: { path: "^src/model/", pathNot: "^src/model/state/" } },
+    ...roomsOf("model", ROOMS),
+    { name: "hall-of-interaction-knows-no-room", severity: "error", from: { path: "^src/interaction/[^/]+$" }, to: { path: "^src/interaction/[^/]+/" } },
+    ...roomsOf("interaction", DEEDS),
     { name: "drawing-needs-no-react", severity: "error", from: { path: inside(["scene", "tools", "interaction", "viewport"]) }, to: { path: "^node_modules/(react|antd)/" } },
     { name: "model-draws-nothing", severity: "error", from: { path: inside(["model"]) }, to: { path: "^src/(scene|viewport)/" } },
     { name: "nothing-unfound", severity: "error", from: {}, to: { couldNotResolve: true, pathNot: "\\.css$|^@fontsource" } },

@@ -3,7 +3,7 @@ import { open } from "./kit";
 import assert from "node:assert/strict";
 import { beforeEach, test } from "node:test";
 
-import { commandFor, commandOf, commands, keyName, keyOf, keysOf } from "../src/interaction/commands";
+import { commandFor, commandOf, commands, keyName, keyOf, keysOf } from "../src/interaction/keys/commands";
 import { PREFS, prefs } from "../src/model/prefs";
 import { editor } from "../src/model/store";
 

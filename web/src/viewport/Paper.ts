@@ -1,6 +1,6 @@
 import { Vector3 } from "three";
 
-import type { Pointing } from "../interaction/Pointing";
+import type { Pointing } from "../interaction/pointing/Pointing";
 import { placeOf, sightOf, type Views } from "../interaction/views";
 import { memberOf } from "../model/document/members";
 import { prefs } from "../model/prefs";
@@ -56,7 +56,7 @@ export class Paper {
     if (prefs.get().faceDots && state.pickKind === "faces") this.drawDots(pane, state);
     this.drawSoft(state);
     this.drawLit(pane, state);
-    if (state.section !== null) this.hands.section.draw(state.section, this.views.bounds(), this.views.parts, pane.camera, o, this.hands.marks.hotHandle?.kind === "section");
+    if (state.section !== null) this.hands.grips.section.draw(state.section, this.views.bounds(), this.views.parts, pane.camera, o, this.hands.marks.hotHandle?.kind === "section");
     this.drawHandles(pane, state);
     if (state.drawing !== null) this.hands.drawer.draw(state.drawing, o);
     if (state.path !== null) this.hands.tracer.draw(o);
@@ -100,13 +100,13 @@ export class Paper {
     const part = partOf(state, state.current);
     if (state.pivoting && part !== null) {
       const view = this.views.parts.get(part.id ?? "");
-      if (view !== undefined) this.hands.pivot.draw(part, view, this.overlay, this.hands.marks.hotHandle);
+      if (view !== undefined) this.hands.grips.pivot.draw(part, view, this.overlay, this.hands.marks.hotHandle);
       return;
     }
     this.drawClear(state);
     this.drawBeside(state);
     if (state.placing && state.session === null) {
-      this.hands.placement.draw(this.overlay, this.hands.marks.hotHandle);
+      this.hands.grips.placement.draw(this.overlay, this.hands.marks.hotHandle);
       return;
     }
     const place = placeOf(this.views, state.session, pane);

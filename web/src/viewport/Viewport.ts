@@ -1,7 +1,7 @@
 import { Box3, Vector3 } from "three";
 
 import { measure } from "../api/measure";
-import { Pointing } from "../interaction/Pointing";
+import { Pointing } from "../interaction/pointing/Pointing";
 import type { Views } from "../interaction/views";
 import { asking } from "../model/session/asking";
 import { useBrief } from "../model/brief/boardFit";

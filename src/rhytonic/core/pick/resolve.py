@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-from typing import Literal
+from typing import Any, Literal
 
 import numpy as np
 
@@ -65,71 +65,39 @@ class _Search:
         return t.face_count if kind == "faces" else t.edge_count if kind == "edges" else t.vertex_count
 
     def find(self, kind: Kind, rule: Rule) -> Ints:
-        mesh, t = self.mesh, self.mesh.topology
-        match rule:
-            case "all":
-                return np.arange(self.count(kind))
-            case rules.Ids():
-                return self.by_ids(kind, rule)
-            case rules.MadeBy():
-                return self.made_by(kind, rule)
-            case rules.Facing():
-                _only(kind, "facing", "faces")
-                return by_shape.facing(mesh, rule.facing, rule.within)
-            case rules.FlatAround():
-                _only(kind, "flat_around", "faces")
-                return by_shape.flat_around(mesh, self.find("faces", rule.flat_around), rule.within)
-            case rules.InBox():
-                inside = by_place.in_box(mesh.points, rule.in_box)
-                return convert.touching(t, "vertices", kind, np.flatnonzero(inside), "all")
-            case rules.Nearest():
-                return by_place.nearest(mesh, kind, rule.nearest)
-            case rules.LoopThrough():
-                _only(kind, "loop_through", "edges", "faces")
-                seeds = self.find("edges", rule.loop_through)
-                return runs.loops_through(t, seeds) if kind == "edges" else runs.bands_through(t, seeds)
-            case rules.RingThrough():
-                _only(kind, "ring_through", "edges")
-                return runs.rings_through(t, self.find("edges", rule.ring_through))
-            case rules.PathBetween():
-                _only(kind, "path_between", "edges", "faces")
-                return self.path(kind, *rule.path_between)
-            case rules.SharperThan():
-                _only(kind, "sharper_than", "edges")
-                return by_shape.sharper_than(mesh, rule.sharper_than)
-            case rules.Grow():
-                return self.repeated(runs.grown, kind, rule.from_, rule.grow)
-            case rules.Shrink():
-                return self.repeated(runs.shrunk, kind, rule.from_, rule.shrink)
-            case rules.ConnectedTo():
-                return runs.shells_of(t, kind, self.find(kind, rule.connected_to))
-            case rules.Border():
-                _only(kind, "border", "edges", "vertices")
-                edges = np.flatnonzero(t.border_edges)
-                return edges if kind == "edges" else np.unique(t.edges[edges])
-            case rules.Sides():
-                _only(kind, "sides", "faces")
-                low, high = rule.sides
-                return np.flatnonzero((t.sides >= (low or 0)) & (t.sides <= (high or t.corner_count)))
-            case rules.AllOf():
-                return np.flatnonzero(np.logical_and.reduce([self.mask(kind, r) for r in rule.all_of]))
-            case rules.AnyOf():
-                return np.flatnonzero(np.logical_or.reduce([self.mask(kind, r) for r in rule.any_of]))
-            case rules.Not():
-                return np.flatnonzero(~self.mask(kind, rule.not_))
-            case rules.OfEdges():
-                _only(kind, "of_edges", "faces", "vertices")
-                return convert.touching(t, "edges", kind, self.find("edges", rule.of_edges), rule.touching)
-            case rules.OfFaces():
-                _only(kind, "of_faces", "edges", "vertices")
-                return convert.touching(t, "faces", kind, self.find("faces", rule.of_faces), "any")
-            case rules.OutlineOf():
-                _only(kind, "outline_of", "edges")
-                return convert.outline(t, self.find("faces", rule.outline_of))
-            case rules.OfVertices():
-                _only(kind, "of_vertices", "edges", "faces")
-                return convert.touching(t, "vertices", kind, self.find("vertices", rule.of_vertices), rule.touching)
-        raise BadPick(f"the rule {rule!r} is not known", "pick")
+        """(n,) the elements of one kind that a rule names, ascending.
+
+        Raises:
+            BadPick: there is no such rule, or none for this kind of element.
+        """
+        if rule == "all":
+            return np.arange(self.count(kind))
+        kinds, answer = _ANSWERS.get(type(rule), ((), None))
+        if answer is None:
+            raise BadPick(f"the rule {rule!r} is not known", "pick")
+        if kind not in kinds:
+            word = next(iter(type(rule).model_fields))
+            raise BadPick(f"the rule {word} finds {' or '.join(kinds)}, not {kind}", "pick")
+        return answer(self, kind, rule)
+
+    def in_box(self, kind: Kind, rule: rules.InBox) -> Ints:
+        inside = by_place.in_box(self.mesh.points, rule.in_box)
+        return convert.touching(self.mesh.topology, "vertices", kind, np.flatnonzero(inside), "all")
+
+    def loop_through(self, kind: Kind, rule: rules.LoopThrough) -> Ints:
+        seeds = self.find("edges", rule.loop_through)
+        return (runs.loops_through if kind == "edges" else runs.bands_through)(self.mesh.topology, seeds)
+
+    def border(self, kind: Kind, rule: rules.Border) -> Ints:
+        edges = np.flatnonzero(self.mesh.topology.border_edges)
+        return edges if kind == "edges" else np.unique(self.mesh.topology.edges[edges])
+
+    def sides(self, kind: Kind, rule: rules.Sides) -> Ints:
+        t, (low, high) = self.mesh.topology, rule.sides
+        return np.flatnonzero((t.sides >= (low or 0)) & (t.sides <= (high or t.corner_count)))
+
+    def touching(self, of: Kind, kind: Kind, rule: Rule, how: Literal["any", "all"]) -> Ints:
+        return convert.touching(self.mesh.topology, of, kind, self.find(of, rule), how)
 
     def path(self, kind: Kind, one: Rule, two: Rule) -> Ints:
         start, end = self.find(kind, one), self.find(kind, two)
@@ -277,9 +245,32 @@ class _Search:
         return np.unique(self.history.follow(domain, ids, names, since=at + 1)[0])
 
 
-def _only(kind: Kind, word: str, *allowed: Kind) -> None:
-    if kind not in allowed:
-        raise BadPick(f"the rule {word} finds {' or '.join(allowed)}, not {kind}", "pick")
+_ANY: tuple[Kind, ...] = ("faces", "edges", "vertices")
+
+#: of each rule: the kinds of elements it finds, and what answers it
+_ANSWERS: dict[type, tuple[tuple[Kind, ...], Callable[[_Search, Kind, Any], Ints]]] = {
+    rules.Ids: (_ANY, _Search.by_ids),
+    rules.MadeBy: (_ANY, _Search.made_by),
+    rules.Facing: (("faces",), lambda s, k, r: by_shape.facing(s.mesh, r.facing, r.within)),
+    rules.FlatAround: (("faces",), lambda s, k, r: by_shape.flat_around(s.mesh, s.find("faces", r.flat_around), r.within)),
+    rules.InBox: (_ANY, _Search.in_box),
+    rules.Nearest: (_ANY, lambda s, k, r: by_place.nearest(s.mesh, k, r.nearest)),
+    rules.LoopThrough: (("edges", "faces"), _Search.loop_through),
+    rules.RingThrough: (("edges",), lambda s, k, r: runs.rings_through(s.mesh.topology, s.find("edges", r.ring_through))),
+    rules.PathBetween: (("edges", "faces"), lambda s, k, r: s.path(k, *r.path_between)),
+    rules.SharperThan: (("edges",), lambda s, k, r: by_shape.sharper_than(s.mesh, r.sharper_than)),
+    rules.Grow: (_ANY, lambda s, k, r: s.repeated(runs.grown, k, r.from_, r.grow)),
+    rules.Shrink: (_ANY, lambda s, k, r: s.repeated(runs.shrunk, k, r.from_, r.shrink)),
+    rules.ConnectedTo: (_ANY, lambda s, k, r: runs.shells_of(s.mesh.topology, k, s.find(k, r.connected_to))),
+    rules.Border: (("edges", "vertices"), _Search.border),
+    rules.Sides: (("faces",), _Search.sides),
+    rules.AllOf: (_ANY, lambda s, k, r: np.flatnonzero(np.logical_and.reduce([s.mask(k, one) for one in r.all_of]))),
+    rules.AnyOf: (_ANY, lambda s, k, r: np.flatnonzero(np.logical_or.reduce([s.mask(k, one) for one in r.any_of]))),
+    rules.Not: (_ANY, lambda s, k, r: np.flatnonzero(~s.mask(k, r.not_))),
+    rules.OfEdges: (("faces", "vertices"), lambda s, k, r: s.touching("edges", k, r.of_edges, r.touching)),
+    rules.OfFaces: (("edges", "vertices"), lambda s, k, r: s.touching("faces", k, r.of_faces, "any")),
+    rules.OutlineOf: (("edges",), lambda s, k, r: convert.outline(s.mesh.topology, s.find("faces", r.outline_of))),
+    rules.OfVertices: (("edges", "faces"), lambda s, k, r: s.touching("vertices", k, r.of_vertices, r.touching))}
 
 
 def by_names(pick: Pick) -> bool:

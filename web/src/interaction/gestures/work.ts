@@ -9,12 +9,12 @@ import type { PlacementHandles } from "../../tools/placement";
 import type { SectionHandle } from "../../tools/sectionHandle";
 import type { ToolPlace, Wish } from "../../tools/Tool";
 import { toolOf } from "../../tools/toolbox";
-import type { FormDrawer } from "../FormDrawer";
-import type { PathDrawer } from "../PathDrawer";
+import type { FormDrawer } from "../curves/FormDrawer";
+import type { PathDrawer } from "../curves/PathDrawer";
 import { fulfil } from "../session/arming";
 import { cancel, store } from "../session/storing";
 import { tryValues } from "../session/trial";
-import { copyTo, placeTo } from "../together";
+import { copyTo, placeTo } from "../parts/wholes";
 import { placeOf, type Redraws, type Scenery } from "../views";
 import type { Gesture } from "./Gesture";
 

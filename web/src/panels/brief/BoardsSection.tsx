@@ -2,9 +2,9 @@ import { Button, Popconfirm } from "antd";
 import { useRef, useState } from "react";
 
 import type { Board } from "../../api/client";
-import { finishScale } from "../../interaction/asking";
-import { matchToBounds } from "../../interaction/boards";
-import { curveOfBoard } from "../../interaction/edgeCurve";
+import { finishScale } from "../../interaction/brief/answerPoint";
+import { matchToBounds } from "../../interaction/brief/matchBoard";
+import { curveOfBoard } from "../../interaction/curves/followEdges";
 import { focusView } from "../../interaction/focus";
 import { bring } from "../../interaction/viewing";
 import { ask, asking, askText, useAsking } from "../../model/session/asking";

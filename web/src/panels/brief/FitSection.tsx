@@ -2,7 +2,7 @@ import { Button } from "antd";
 import { useState } from "react";
 
 import type { Board } from "../../api/client";
-import { suggestNudge } from "../../interaction/brief";
+import { suggestNudge } from "../../interaction/brief/driveSizes";
 import { focusView } from "../../interaction/focus";
 import { useAsking } from "../../model/session/asking";
 import { type BoardFit, useBrief } from "../../model/brief/boardFit";

@@ -2,7 +2,7 @@ import { Button, Checkbox, Input, Select } from "antd";
 import { useState } from "react";
 
 import type { Size, SizeInfo } from "../../api/client";
-import { driveSize } from "../../interaction/brief";
+import { driveSize } from "../../interaction/brief/driveSizes";
 import { type Driver, driverGroups, driverText, sameDriver } from "../../model/brief/drivers";
 import { removeSize, setSize } from "../../model/document/intents";
 import { MEASURES, powerOf, targetsFor, targetText, unitText } from "../../model/brief/sizes";

@@ -2,7 +2,7 @@ import { InputNumber, Select } from "antd";
 import { useState } from "react";
 
 import type { Size, SizeInfo, Unit } from "../../api/client";
-import { driveSize, wantSize } from "../../interaction/brief";
+import { driveSize, wantSize } from "../../interaction/brief/driveSizes";
 import { useBrief } from "../../model/brief/boardFit";
 import { setDisplay } from "../../model/document/intents";
 import { haveText, offText, powerOf, signOf } from "../../model/brief/sizes";

@@ -1,9 +1,9 @@
 import { Button } from "antd";
 
-import { keyOf } from "../../interaction/commands";
-import { startDrawing } from "../../interaction/drawing";
+import { keyOf } from "../../interaction/keys/commands";
+import { startDrawing } from "../../interaction/curves/drawForm";
 import { focusView } from "../../interaction/focus";
-import { startPath } from "../../interaction/path";
+import { startPath } from "../../interaction/curves/drawPath";
 import { drawnForms } from "../../model/steps/kinds";
 import { useEditor } from "../../model/store";
 import { NewPartForm } from "./NewPartForm";

@@ -4,7 +4,7 @@ import { useRef, useState } from "react";
 import type { KindInfo, Parameter, Unit } from "../../api/client";
 import { focusView } from "../../interaction/focus";
 import { accept } from "../../interaction/session/storing";
-import { takeDrawing } from "../../interaction/takeDrawing";
+import { takeDrawing } from "../../interaction/curves/takeDrawing";
 import { isDrawing, MODEL_FILES, useDropped } from "../../model/session/dropped";
 import { addPart, freeName } from "../../model/document/intents";
 import { baseForms, offered } from "../../model/steps/kinds";

@@ -1,4 +1,4 @@
-import { pickAgain } from "../../interaction/pickAgain";
+import { pickAgain } from "../../interaction/picks/pickAgain";
 import { partOf, useEditor } from "../../model/store";
 
 /** The step at hand picks what is no longer there: said where one looks, with the way to pick it again. */

@@ -3,9 +3,9 @@ import { useEffect, useState } from "react";
 
 import { sentence, type View } from "../../api/client";
 import { focusView } from "../../interaction/focus";
-import { hearEverywhere } from "../../interaction/keyboard";
+import { hearEverywhere } from "../../interaction/keys/hearEverywhere";
 import { followOthers } from "../../interaction/session/others";
-import { takeDrawing } from "../../interaction/takeDrawing";
+import { takeDrawing } from "../../interaction/curves/takeDrawing";
 import { isDrawing, isModel, useDropped } from "../../model/session/dropped";
 import { useStock } from "../../model/session/shelf";
 import { useEditor } from "../../model/store";

@@ -1,9 +1,9 @@
 import { Input, type InputRef, Modal } from "antd";
 import { useEffect, useMemo, useRef, useState } from "react";
 
-import { commands, keysOf } from "../../interaction/commands";
+import { commands, keysOf } from "../../interaction/keys/commands";
 import { focusView } from "../../interaction/focus";
-import { fitting, startKind } from "../../interaction/kinds";
+import { fitting, startKind } from "../../interaction/keys/startKind";
 import { accept } from "../../interaction/session/storing";
 import { look } from "../../interaction/viewing";
 import { toggleFavourite, usePrefs } from "../../model/prefs";

@@ -1,7 +1,7 @@
 import { Button, Input, Modal } from "antd";
 import { useMemo, useState } from "react";
 
-import { type Command, commands, type Group, keyName, keysOf } from "../../interaction/commands";
+import { type Command, commands, type Group, keyName, keysOf } from "../../interaction/keys/commands";
 import { prefs, usePrefs } from "../../model/prefs";
 import { useEditor } from "../../model/store";
 

@@ -3,7 +3,7 @@ import { Vector3 } from "three";
 
 import type { View } from "../../api/client";
 import { registerView } from "../../interaction/focus";
-import { registerBasis } from "../../interaction/nudge";
+import { registerBasis } from "../../interaction/keys/nudge";
 import { registerViews } from "../../interaction/viewing";
 import { useCalm } from "../../model/session/calm";
 import { usePrefs } from "../../model/prefs";

@@ -2,7 +2,7 @@ import { Button, Modal, type RefSelectProps, Select } from "antd";
 import { useEffect, useRef, useState } from "react";
 
 import type { Unit } from "../../api/client";
-import { takeDrawing } from "../../interaction/takeDrawing";
+import { takeDrawing } from "../../interaction/curves/takeDrawing";
 import type { Unitless } from "../../model/session/dropped";
 import { METRES, unitOf, useEditor } from "../../model/store";
 import { shown, UNIT_NAMES } from "../../model/units";

@@ -2,9 +2,9 @@ import { App, Menu } from "antd";
 import { useEffect, useRef } from "react";
 
 import type { Part } from "../../api/client";
-import { copyAcrossFace, copyChosen, hasMirroredHalf, joinMirroredHalf } from "../../interaction/copies";
+import { copyAcrossFace, copyChosen, hasMirroredHalf, joinMirroredHalf } from "../../interaction/parts/copyParts";
 import { focusView } from "../../interaction/focus";
-import { dissolve, groupMembers, moveChosen, removeChosen, setMembers } from "../../interaction/together";
+import { dissolve, groupMembers, moveChosen, removeChosen, setMembers } from "../../interaction/parts/wholes";
 import type { Copying } from "../../model/places/copies";
 import { chosenOf, type Key, memberOf } from "../../model/document/members";
 import { neededBy } from "../../model/document/parts";

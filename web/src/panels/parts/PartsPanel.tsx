@@ -1,7 +1,7 @@
 import { Dropdown } from "antd";
 import { useMemo, useRef, useState } from "react";
 
-import { chooseMember, moveChosen } from "../../interaction/together";
+import { chooseMember, moveChosen } from "../../interaction/parts/wholes";
 import { chosenOf, groupKey, type Key, partKey } from "../../model/document/members";
 import { partTree } from "../../model/document/parts";
 import { useStock } from "../../model/session/shelf";

@@ -2,7 +2,7 @@ import { Button, Select } from "antd";
 
 import type { Step } from "../../api/client";
 import { focusView } from "../../interaction/focus";
-import { cornered, sharpenPath, startPath } from "../../interaction/path";
+import { cornered, sharpenPath, startPath } from "../../interaction/curves/drawPath";
 import { accept } from "../../interaction/session/storing";
 import { setStep } from "../../model/document/intents";
 import { type Corner, CORNERS, type PathPoint, pointsOf, told } from "../../model/drawing/pathPoints";

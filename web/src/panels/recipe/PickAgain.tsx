@@ -2,7 +2,7 @@ import { Button } from "antd";
 import { useEffect } from "react";
 
 import type { KindInfo, Step, StepStatus } from "../../api/client";
-import { leavePickingAgain, pickAgain, useNewPick } from "../../interaction/pickAgain";
+import { leavePickingAgain, pickAgain, useNewPick } from "../../interaction/picks/pickAgain";
 import { useEditor } from "../../model/store";
 
 interface Props {

@@ -3,10 +3,10 @@ import { deepEqual } from "fast-equals";
 import { useState } from "react";
 
 import type { KindInfo, ParameterValue, Part, Step, StepStatus } from "../../api/client";
-import { closeTorn } from "../../interaction/closing";
+import { closeTorn } from "../../interaction/surface/closeTorn";
 import { focusView } from "../../interaction/focus";
-import { redivideStored } from "../../interaction/lattice";
-import { pickAgain } from "../../interaction/pickAgain";
+import { redivideStored } from "../../interaction/surface/redivide";
+import { pickAgain } from "../../interaction/picks/pickAgain";
 import { takeUp } from "../../interaction/session/strokes";
 import { accept } from "../../interaction/session/storing";
 import { choiceText } from "../../model/steps/choiceText";

@@ -1,7 +1,7 @@
 import { Button, Popconfirm, Switch } from "antd";
 
 import type { Part, PartStatus } from "../../api/client";
-import { facesAt, FREE_LEVELS, handOverAt, MOST_FACES, smooth, smoothStep, takeSmoothOut } from "../../interaction/smooth";
+import { facesAt, FREE_LEVELS, handOverAt, MOST_FACES, smooth, smoothStep, takeSmoothOut } from "../../interaction/surface/smooth";
 import { toggleCage } from "../../interaction/viewing";
 import { usePrefs } from "../../model/prefs";
 import { partOf, statusOf, useEditor } from "../../model/store";

@@ -4,7 +4,7 @@ import { useState } from "react";
 
 import { answer, api, type Part } from "../../api/client";
 import { focusView } from "../../interaction/focus";
-import { prepareSmooth } from "../../interaction/smooth";
+import { prepareSmooth } from "../../interaction/surface/smooth";
 import { useEditor } from "../../model/store";
 
 /** Parts whose hint was put away, by their build and id, until the page is left. */

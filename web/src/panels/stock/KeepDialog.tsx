@@ -3,7 +3,7 @@ import { Button, Input, Modal, Select } from "antd";
 import { useState } from "react";
 
 import { focusView } from "../../interaction/focus";
-import { keepInStock } from "../../interaction/stock";
+import { keepInStock } from "../../interaction/parts/fromStock";
 import { type Key, memberOf } from "../../model/document/members";
 import { useStock } from "../../model/session/shelf";
 import { editor } from "../../model/store";

@@ -4,7 +4,7 @@ import { useEffect, useRef, useState } from "react";
 
 import { answer, api } from "../../api/client";
 import { focusView } from "../../interaction/focus";
-import { ownSize, putIn } from "../../interaction/stock";
+import { ownSize, putIn } from "../../interaction/parts/fromStock";
 import { sought, type StockItem, useStock } from "../../model/session/shelf";
 import { partsOf, unitOf, useEditor } from "../../model/store";
 import { shown } from "../../model/units";

@@ -3,8 +3,8 @@ import { useState } from "react";
 
 import type { Part } from "../../api/client";
 import { focusView } from "../../interaction/focus";
-import { giveJoint } from "../../interaction/placing";
-import { lookAtClearance } from "../../interaction/together";
+import { giveJoint } from "../../interaction/parts/placing";
+import { lookAtClearance } from "../../interaction/parts/wholes";
 import { groupKey, type Key, partKey, setMember } from "../../model/document/members";
 import { groupsAround } from "../../model/document/parts";
 import { type Clear, editor, type EditorState, groupsOf, partOf, unitOf, useEditor } from "../../model/store";

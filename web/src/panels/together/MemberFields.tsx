@@ -1,9 +1,9 @@
 import { Button, Select, Switch } from "antd";
 
 import { focusView } from "../../interaction/focus";
-import { type PivotSpot, putPart, putPivot, type Spot } from "../../interaction/placing";
+import { type PivotSpot, putPart, putPivot, type Spot } from "../../interaction/parts/placing";
 import { accept } from "../../interaction/session/storing";
-import { copyTyped, placeByHand } from "../../interaction/together";
+import { copyTyped, placeByHand } from "../../interaction/parts/wholes";
 import { chosenOf, type Key, memberOf, placeMember, setMember } from "../../model/document/members";
 import { type Prefs, prefs, usePrefs } from "../../model/prefs";
 import { editor, unitOf, useEditor } from "../../model/store";

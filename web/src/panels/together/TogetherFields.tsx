@@ -1,7 +1,7 @@
 import { Button, Select } from "antd";
 import { useState } from "react";
 
-import { faceOntoFace, groupMembers, lineUp, lookBeside } from "../../interaction/together";
+import { faceOntoFace, groupMembers, lineUp, lookBeside } from "../../interaction/parts/wholes";
 import { chosenOf, groupKey, type Key, memberOf, outermost, partKey } from "../../model/document/members";
 import { prefs } from "../../model/prefs";
 import { editor, groupsOf, METRES, partsOf, unitOf, useEditor } from "../../model/store";

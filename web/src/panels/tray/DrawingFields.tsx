@@ -1,6 +1,6 @@
 import { Button } from "antd";
 
-import { finishDrawing, setFootprint } from "../../interaction/drawing";
+import { finishDrawing, setFootprint } from "../../interaction/curves/drawForm";
 import { focusView } from "../../interaction/focus";
 import { useCalm } from "../../model/session/calm";
 import { cancelDrawing, footprint, setDrawing } from "../../model/drawing/plane";

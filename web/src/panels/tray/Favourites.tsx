@@ -1,8 +1,8 @@
 import { Button, Dropdown } from "antd";
 
-import { commandOf, keyOf } from "../../interaction/commands";
+import { commandOf, keyOf } from "../../interaction/keys/commands";
 import { focusView } from "../../interaction/focus";
-import { startWord } from "../../interaction/kinds";
+import { startWord } from "../../interaction/keys/startKind";
 import { toggleFavourite, usePrefs } from "../../model/prefs";
 import { useEditor } from "../../model/store";
 

@@ -2,7 +2,7 @@ import { Button, type InputRef, Select } from "antd";
 import type { Ref } from "react";
 
 import { focusView } from "../../interaction/focus";
-import { redivide } from "../../interaction/lattice";
+import { redivide } from "../../interaction/surface/redivide";
 import { cancel, store } from "../../interaction/session/storing";
 import { tryValues } from "../../interaction/session/trial";
 import { choiceText } from "../../model/steps/choiceText";

@@ -1,6 +1,6 @@
 import { Button, Checkbox, Popover, Select, Slider, Switch } from "antd";
 
-import { keyOf } from "../../interaction/commands";
+import { keyOf } from "../../interaction/keys/commands";
 import { focusView } from "../../interaction/focus";
 import { type Frame, type Hold, type PivotKind, prefs, setSnap, type SnapKind, usePrefs } from "../../model/prefs";
 import { cutBy } from "../../model/steps/heldPlanes";

@@ -2,7 +2,7 @@ import { Button, Select } from "antd";
 import { useEffect, useRef, useState } from "react";
 
 import { focusView } from "../../interaction/focus";
-import { addByLength, addPoint, closePath, endPath, movePoint, removePoint, setCorner } from "../../interaction/path";
+import { addByLength, addPoint, closePath, endPath, movePoint, removePoint, setCorner } from "../../interaction/curves/drawPath";
 import { type Corner, CORNERS, isClosed, pathOf, pointsOf } from "../../model/drawing/pathPoints";
 import { type EditorState, partOf, type Triple, unitOf, useEditor } from "../../model/store";
 import { settleFields } from "../../sync/expression";

@@ -1,9 +1,9 @@
 import { Button, Dropdown } from "antd";
 import { useState } from "react";
 
-import { keyOf } from "../../interaction/commands";
+import { keyOf } from "../../interaction/keys/commands";
 import { focusView } from "../../interaction/focus";
-import { PICK_COMMANDS, pickBy, runPick } from "../../interaction/pickRules";
+import { PICK_COMMANDS, pickBy, runPick } from "../../interaction/picks/pickRules";
 import { accept, cancel, useLast } from "../../interaction/session/storing";
 import { tryAnyway, tryValues } from "../../interaction/session/trial";
 import { toggleThrough } from "../../interaction/viewing";

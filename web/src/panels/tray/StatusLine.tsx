@@ -2,7 +2,7 @@ import { Button } from "antd";
 import { useState } from "react";
 
 import { focusView } from "../../interaction/focus";
-import { setCoordinate } from "../../interaction/placing";
+import { setCoordinate } from "../../interaction/parts/placing";
 import { askText, useAsking } from "../../model/session/asking";
 import { useCalm } from "../../model/session/calm";
 import { verticesOf } from "../../model/picks/picks";

@@ -1,8 +1,8 @@
 import { Button } from "antd";
 
-import { keyOf } from "../../interaction/commands";
+import { keyOf } from "../../interaction/keys/commands";
 import { focusView } from "../../interaction/focus";
-import { fitting, startKind, whole } from "../../interaction/kinds";
+import { fitting, startKind, whole } from "../../interaction/keys/startKind";
 import { cancel, store } from "../../interaction/session/storing";
 import { tryValues } from "../../interaction/session/trial";
 import { useCalm } from "../../model/session/calm";

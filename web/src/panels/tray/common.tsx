@@ -2,9 +2,9 @@ import { Button, Dropdown } from "antd";
 import type { ReactNode } from "react";
 
 import type { KindInfo } from "../../api/client";
-import { commandOf, keyOf } from "../../interaction/commands";
+import { commandOf, keyOf } from "../../interaction/keys/commands";
 import { focusView } from "../../interaction/focus";
-import { startKind } from "../../interaction/kinds";
+import { startKind } from "../../interaction/keys/startKind";
 
 export function run(id: string): void {
   void commandOf(id)?.run();
