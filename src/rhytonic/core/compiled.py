@@ -37,6 +37,7 @@ NEW_INTS = types.Array(types.int64, 1, "C")
 NEW_ROWS = types.Array(types.int64, 2, "C")
 NEW_BOOLS = types.Array(types.boolean, 1, "C")
 NUMBER, COUNT, YES = types.float64, types.int64, types.boolean
+TWO_INTS = types.UniTuple(NEW_INTS, 2)
 PAIR, TRIPLE = types.UniTuple(types.float64, 2), types.UniTuple(types.float64, 3)
 
 

@@ -7,9 +7,10 @@ from typing import Any
 
 import numpy as np
 
+from ..compiled import BOOLS, INTS, NEW_INTS, compiled
 from ..mesh.measure import faces_without_area
 from ..mesh.mesh import Mesh
-from ..mesh.topology import Ints
+from ..mesh.topology import Bools, Ints
 from ..step.draft import Draft
 from ..step.kind import Remark
 
@@ -49,16 +50,13 @@ class _Touched:
 
     @classmethod
     def of(cls, draft: Draft, mesh: Mesh, made: Mesh) -> _Touched:
-        t, old = made.topology, mesh.topology
-        new = draft.kept_vertices < 0
-        out = np.logical_or.reduceat(new[t.corners], t.offsets[:-1]) | (draft.kept_faces < 0)
-        kept = np.flatnonzero(draft.kept_faces >= 0)
-        out[kept] |= np.diff(t.offsets)[kept] != np.diff(old.offsets)[draft.kept_faces[kept]]
-        stays = np.flatnonzero(~new)
+        t = made.topology
+        out = _other(t.offsets, t.corners, mesh.topology.offsets, draft.kept_vertices, draft.kept_faces)
+        stays = np.flatnonzero(draft.kept_vertices >= 0)
         was = draft.kept_vertices[stays]
         first = slice(0, stays.size)
         plain = np.array_equal(stays, np.arange(stays.size)) and np.array_equal(was, stays)
-        return cls(np.flatnonzero(out), (first, first) if plain else (stays, was))
+        return cls(out, (first, first) if plain else (stays, was))
 
     def faces(self, mesh: Mesh, made: Mesh) -> Ints:
         stays, was = self.stays
@@ -68,4 +66,34 @@ class _Touched:
         t = made.topology
         which = np.zeros(t.vertex_count, bool)
         which[stays] = moved.any(axis=1)
-        return np.union1d(self.always, np.flatnonzero(np.logical_or.reduceat(which[t.corners], t.offsets[:-1])))
+        return np.union1d(self.always, _at_any(t.offsets, t.corners, which))
+
+
+@compiled(NEW_INTS, INTS, INTS, INTS, INTS, INTS)
+def _other(offsets: Ints, corners: Ints, before: Ints, kept_vertices: Ints, kept_faces: Ints) -> Ints:
+    """Faces that are new, have a new corner, or another number of corners than they had ``before``."""
+    out = np.empty(len(kept_faces), np.int64)
+    n = 0
+    for f in range(len(kept_faces)):
+        low, high, was = offsets[f], offsets[f + 1], kept_faces[f]
+        other = was < 0 or high - low != before[was + 1] - before[was]
+        for c in range(low, high):
+            other = other or kept_vertices[corners[c]] < 0
+        if other:
+            out[n] = f
+            n += 1
+    return out[:n].copy()
+
+
+@compiled(NEW_INTS, INTS, INTS, BOOLS)
+def _at_any(offsets: Ints, corners: Ints, which: Bools) -> Ints:
+    """Faces with a corner at one of these vertices."""
+    out = np.empty(len(offsets) - 1, np.int64)
+    n = 0
+    for f in range(len(offsets) - 1):
+        for c in range(offsets[f], offsets[f + 1]):
+            if which[corners[c]]:
+                out[n] = f
+                n += 1
+                break
+    return out[:n].copy()

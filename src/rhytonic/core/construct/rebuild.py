@@ -12,21 +12,19 @@ from typing import Any
 import numpy as np
 from scipy.sparse import csr_array
 
+from ..compiled import COUNT, INTS, TWO_INTS, compiled
 from ..errors import StepError
 from ..lineage.history import Renaming
 from ..mesh.attributes import Sources
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.names import Domain, Ids
-from ..mesh.topology import Bools, Ints, Topology
+from ..mesh.topology import Ints, Topology, twice_at_one
 from ..step.draft import Born, Draft, Merged
 from ..waiting import check
 
 #: elements of the old mesh that new ones are named after: a domain and their numbers
 Parent = tuple[Domain, Ints]
 
-
-#: faces of so many sides are compared corner by corner
-_FEW = 6
 
 
 class Rebuild:
@@ -90,7 +88,7 @@ class Rebuild:
         self._merged.append((domain, old, into))
 
     def _add(self, corners: Ints, sides: Ints, kept: Ints, source: Ints, corner_source: Ints, check: bool) -> None:
-        if check and _touches_itself(corners, sides):
+        if check and twice_at_one(corners, sides):
             raise StepError("a face would touch itself there; pick less, or more, of it", "pick")
         self._corners.append(corners)
         self._sides.append(sides)
@@ -133,16 +131,14 @@ class Rebuild:
         t = self.mesh.topology
         v = t.vertex_count
         corners, sides = _joined(self._corners), _joined(self._sides)
-        used: Bools = np.zeros(self.total, bool)
-        used[corners] = True
-        used[v:] = True
-        used[:v] |= np.bincount(t.corners, minlength=v) == 0
-        number = np.where(used, np.cumsum(used) - 1, -1)
+        number, old = _numbered(corners, t.corners, self.total, v)
         self.number = number
-        topology = Topology.of(int(used.sum()), np.concatenate([[0], np.cumsum(sides)]), number[corners])
-        kept_vertices = np.concatenate([np.flatnonzero(used[:v]), np.full(self.total - v, -1)])
+        offsets = np.zeros(sides.size + 1, np.int64)
+        np.cumsum(sides, out=offsets[1:])
+        topology = Topology.of(old.size + self.total - v, offsets, number[corners])
+        kept_vertices = np.concatenate([old, np.full(self.total - v, -1)])
         born = tuple(_moved(b, number) if b.domain == "vertex" else b for b in self._born)
-        source = np.concatenate([np.flatnonzero(used[:v]), *self._vertices_from]).astype(np.int64)
+        source = np.concatenate([old, *self._vertices_from]).astype(np.int64, copy=False)
         if replaced_edges is not None:
             old, new = replaced_edges
             alive = (number[new] >= 0).all(axis=1) if len(new) else np.zeros(0, bool)
@@ -159,21 +155,26 @@ class Rebuild:
                      born, merged=tuple(merged), data=data, **more)
 
 
-def _touches_itself(corners: Ints, sides: Ints) -> bool:
-    """Whether one of ragged faces visits a vertex twice, or has fewer than three corners."""
-    check()
-    if not sides.size:
-        return False
-    if sides.min() < 3:
-        return True
-    least, most = int(sides.min()), int(sides.max())
-    if least == most <= _FEW:
-        row = corners.reshape(-1, least)
-        return any(bool((row[:, i] == row[:, j]).any()) for i in range(least) for j in range(i))
-    face = np.repeat(np.arange(sides.size), sides)
-    order = np.lexsort((corners, face))
-    f, v = face[order], corners[order]
-    return bool(((f[1:] == f[:-1]) & (v[1:] == v[:-1])).any())
+@compiled(TWO_INTS, INTS, INTS, COUNT, COUNT)
+def _numbered(corners: Ints, before: Ints, total: int, old: int) -> tuple[Ints, Ints]:
+    """(total,) what each vertex is called by the result, −1 for an old one that no face uses any more; and the (n,) old ones
+    that stay. Vertices that no face used ``before`` stay as they are, and all new ones."""
+    number = np.full(total, -1)
+    loose = np.ones(old, np.bool_)
+    for v in before:
+        loose[v] = False
+    for v in corners:
+        number[v] = 0
+    stays = np.empty(old, np.int64)
+    n = 0
+    for v in range(old):
+        if loose[v] or number[v] == 0:
+            number[v] = n
+            stays[n] = v
+            n += 1
+    for v in range(old, total):
+        number[v] = n + v - old
+    return number, stays[:n].copy()
 
 
 def _columns(index: Ints, n: int) -> Ints:
@@ -186,7 +187,7 @@ def _moved(born: Born, number: Ints) -> Born:
 
 
 def _joined(parts: list[Ints]) -> Ints:
-    return np.concatenate(parts).astype(np.int64) if parts else np.zeros(0, np.int64)
+    return np.concatenate(parts).astype(np.int64, copy=False) if parts else np.zeros(0, np.int64)
 
 
 def with_new(draft: Draft, mesh: Mesh, new: Floats, moved: tuple[Ints, Floats] | None = None) -> Floats:

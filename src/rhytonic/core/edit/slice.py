@@ -125,13 +125,13 @@ def _beside(t: Topology, height: Floats, staying: Ints, sides: Ints) -> Ints:
 def _along_edges(t: Topology, height: Floats, only: Bools | None) -> Ints:
     """(n, 2) ends of edges that lie in the plane with a face on either side: there the cut is them."""
     flat = (height[t.edges] == 0).all(axis=1)
-    sign = np.sign(height)
     corner = np.flatnonzero(flat[t.corner_edge] & (True if only is None else only[t.corner_face]))
     high, low = (np.zeros(t.edge_count, bool) for _ in range(2))
     if corner.size:
-        side = np.maximum.reduceat(sign[t.corners], t.offsets[:-1]), np.minimum.reduceat(sign[t.corners], t.offsets[:-1])
-        high[t.corner_edge[corner[side[0][t.corner_face[corner]] > 0]]] = True
-        low[t.corner_edge[corner[side[1][t.corner_face[corner]] < 0]]] = True
+        face = t.corner_face[corner]
+        at, starts = height[t.corners[t.corners_of(face)]], np.cumsum(t.sides[face]) - t.sides[face]
+        high[t.corner_edge[corner[np.maximum.reduceat(at, starts) > 0]]] = True
+        low[t.corner_edge[corner[np.minimum.reduceat(at, starts) < 0]]] = True
     out: Ints = t.edges[high & low]
     return out
 

@@ -11,42 +11,47 @@ from collections.abc import Sequence
 from functools import cached_property
 
 import numpy as np
-import scipy
 from numpy.typing import NDArray
-from scipy.sparse import coo_array
 
+from ..compiled import COUNT, INTS, NEW_INTS, YES, compiled
 from ..waiting import check
 
 Ints = NDArray[np.int64]
 Bools = NDArray[np.bool_]
 
-_FEW_NODES = 4000
-
 _interned: weakref.WeakValueDictionary[bytes, Topology] = weakref.WeakValueDictionary()
 
 
 def components(nodes: int, a: Ints, b: Ints) -> Ints:
-    """Label (nodes,) of the connected component of each node, given links a[i] – b[i]; numbered by their first nodes.
+    """Label (nodes,) of the connected component of each node, given links a[i] – b[i]; numbered by their first nodes."""
+    return _components(nodes, np.asarray(a, np.int64), np.asarray(b, np.int64))
 
-    Few nodes are joined by hooking each root to the lowest neighbouring one and jumping pointers (Y. Shiloach, U. Vishkin,
-    Journal of Algorithms 3(1), 1982), as setting up scipy's graph would take longer than all of it.
-    """
-    if nodes <= _FEW_NODES:
-        root = np.arange(nodes)
-        while True:
-            ra, rb = root[a], root[b]
-            low = np.minimum(ra, rb)
-            if (ra == rb).all():
-                number = np.cumsum(root == np.arange(nodes)) - 1  # each root is the first of its component
-                labels: Ints = number[root]
-                return labels
-            np.minimum.at(root, ra, low)
-            np.minimum.at(root, rb, low)
-            jumped = root[root]
-            while (jumped != root).any():
-                root, jumped = jumped, jumped[jumped]
-    graph = coo_array((np.ones(a.size, np.int8), (a, b)), shape=(nodes, nodes))
-    return scipy.sparse.csgraph.connected_components(graph, directed=False)[1].astype(np.int64)
+
+@compiled(NEW_INTS, COUNT, INTS, INTS)
+def _components(nodes: int, a: Ints, b: Ints) -> Ints:
+    """Sets joined under their lowest node, with path halving (R. E. Tarjan, J. van Leeuwen, Worst-case Analysis of Set Union
+    Algorithms, Journal of the ACM 31(2), 1984)."""
+    root = np.arange(nodes)
+    for i in range(len(a)):
+        x, y = a[i], b[i]
+        while root[x] != x:
+            root[x] = root[root[x]]
+            x = root[x]
+        while root[y] != y:
+            root[y] = root[root[y]]
+            y = root[y]
+        if x < y:
+            root[y] = x
+        else:
+            root[x] = y
+    found = 0
+    for x in range(nodes):  # a root comes before all that hang on it
+        if root[x] == x:
+            root[x] = found
+            found += 1
+        else:
+            root[x] = root[root[x]]
+    return root
 
 
 def _sorted(keys: Ints, width: int) -> tuple[Ints, Ints]:
@@ -61,9 +66,68 @@ def _sorted(keys: Ints, width: int) -> tuple[Ints, Ints]:
 
 def ranges(starts: Ints, lengths: Ints) -> Ints:
     """(n,) all the integers of the half-open ranges ``[start, start + length)``, one range after the other."""
-    total = int(lengths.sum())
-    ends = np.cumsum(lengths)
-    return np.arange(total) + np.repeat(starts - ends + lengths, lengths)
+    return _ranges(np.asarray(starts, np.int64), np.asarray(lengths, np.int64))
+
+
+@compiled(NEW_INTS, INTS, INTS)
+def _ranges(starts: Ints, lengths: Ints) -> Ints:
+    total = 0
+    for i in range(len(lengths)):
+        total += lengths[i]
+    out = np.empty(total, np.int64)
+    at = 0
+    for i in range(len(lengths)):
+        for k in range(starts[i], starts[i] + lengths[i]):
+            out[at] = k
+            at += 1
+    return out
+
+
+@compiled(NEW_INTS, INTS, INTS)
+def _runs(offsets: Ints, of: Ints) -> Ints:
+    """The integers from ``offsets[i]`` up to ``offsets[i + 1]`` for each i of ``of``."""
+    total = 0
+    for i in of:
+        total += offsets[i + 1] - offsets[i]
+    out = np.empty(total, np.int64)
+    at = 0
+    for i in of:
+        for k in range(offsets[i], offsets[i + 1]):
+            out[at] = k
+            at += 1
+    return out
+
+
+def twice_at_one(corners: Ints, sides: Ints) -> bool:
+    """Whether one of ragged faces, of ``sides`` corners each, visits a vertex twice or has fewer than three corners."""
+    check()
+    return bool(_twice_at_one(corners, sides))
+
+
+@compiled(YES, INTS, INTS)
+def _twice_at_one(corners: Ints, sides: Ints) -> bool:
+    last, most = 0, 0
+    for n in sides:
+        if n < 3:
+            return True
+        most = max(most, n)
+    if most > 24:
+        for v in corners:
+            last = max(last, v)
+    seen = np.full(last + 1, -1)  # for large faces alone
+    at = 0
+    for f in range(len(sides)):
+        for c in range(at, at + sides[f]):
+            if sides[f] > 24:
+                if seen[corners[c]] == f:
+                    return True
+                seen[corners[c]] = f
+                continue
+            for d in range(at, c):
+                if corners[c] == corners[d]:
+                    return True
+        at += sides[f]
+    return False
 
 
 class Topology:
@@ -104,8 +168,8 @@ class Topology:
         check()
         h = hashlib.blake2b(self.vertex_count.to_bytes(8, "little"), digest_size=16)
         narrow = np.int32 if max(self.vertex_count, self.corner_count) < 2**31 else np.int64
-        h.update(self.offsets.astype(narrow).tobytes())
-        h.update(self.corners.astype(narrow).tobytes())
+        h.update(self.offsets.astype(narrow).data)
+        h.update(self.corners.astype(narrow).data)
         return h.digest()
 
     # sizes -----------------------------------------------------------------------------------------------------
@@ -170,7 +234,7 @@ class Topology:
 
     def corners_of(self, faces: Ints) -> Ints:
         """(n,) corner numbers of the given faces, in order."""
-        return ranges(self.offsets[faces], self.sides[faces])
+        return _runs(self.offsets, faces)
 
     # edges -----------------------------------------------------------------------------------------------------
     @property

@@ -26,10 +26,11 @@ def merge_vertices(mesh: Mesh, links: Ints, what: str, bodies: bool = False) -> 
     """
     t = mesh.topology
     label = components(t.vertex_count, links[:, 0], links[:, 1])
-    first = np.full(int(label.max(initial=-1)) + 1, t.vertex_count, np.int64)
-    np.minimum.at(first, label, np.arange(t.vertex_count))
+    every = np.arange(t.vertex_count)
+    first = np.empty(int(label.max(initial=-1)) + 1, np.int64)
+    first[label[::-1]] = every[::-1]  # the lowest is written last
     survivor = first[label]
-    vertices = np.unique(survivor)
+    vertices = np.flatnonzero(survivor == every)
     number = np.zeros(t.vertex_count, np.int64)
     number[vertices] = np.arange(vertices.size)
     onto_new = number[survivor]
@@ -50,7 +51,7 @@ def merge_vertices(mesh: Mesh, links: Ints, what: str, bodies: bool = False) -> 
         onto_new = renumbered[onto_new]
         corners = onto_new[t.corners]
     topology, faces, stay, collapsed = without(t, corners, keep, vertices.size, what)
-    gone = np.flatnonzero((survivor != np.arange(t.vertex_count)) & (onto_new >= 0))
+    gone = np.flatnonzero((survivor != every) & (onto_new >= 0))
     collapsed -= covered.size
     notes = () if not collapsed else ("1 face collapsed",) if collapsed == 1 else (f"{collapsed} faces collapsed",)
     if covered.size:
@@ -112,12 +113,13 @@ def merge_points(curve: Curve, links: Ints, onto: int = -1) -> CurveEdit:
 def mean_points(mesh: Mesh, draft: Draft, number: Ints) -> Floats:
     """(V', 3) each vertex at the mean of those it stands for."""
     count = draft.topology.vertex_count
-    stays = number >= 0
-    number, points = (number, mesh.points) if stays.all() else (number[stays], mesh.points[stays])
-    size = np.bincount(number, minlength=count)
-    mean = np.stack([np.bincount(number, points[:, k], count) for k in range(3)], axis=1) / size[:, None]
-    single = size == 1
-    mean[single] = mesh.points[draft.kept_vertices[single]]  # untouched to the last bit
+    size = np.bincount(number[number >= 0], minlength=count)
+    several = np.flatnonzero((number >= 0) & (size[number] > 1))
+    into, points = number[several], mesh.points[several]
+    mean = mesh.points[draft.kept_vertices]  # others untouched to the last bit
+    merged = np.flatnonzero(size > 1)
+    for k in range(3):
+        mean[merged, k] = np.bincount(into, points[:, k], count)[merged] / size[merged]
     return mean
 
 

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ... import tolerance
+from ...compiled import FLOATS, INTS, NEW_BOOLS, NEW_INTS, compiled
 from ...mesh.geometry import Floats, cross
 from ...mesh.mesh import Mesh
 from ...mesh.topology import Bools, Ints, ranges
@@ -46,12 +47,9 @@ class PlaneCut:
         def of(values: Floats, sides: Ints) -> Ints:
             if not sides.size:
                 return np.zeros(0, np.int64)
-            starts = np.cumsum(sides) - sides
-            high = np.maximum.reduceat(values, starts)
-            low = np.minimum.reduceat(values, starts)
-            return np.where(high > 0, 1, np.where(low < 0, -1, 0)).astype(np.int64)
+            return _sides(values, sides)
 
-        apart = of(np.sign(self.height)[t.corners[t.corners_of(s.apart)]], t.sides[s.apart])
+        apart = _sides_of(self.height, t.offsets, t.corners, s.apart)
         whole = of(level[ranges(o.starts[s.whole], o.sides[s.whole])], o.sides[s.whole])
         return np.concatenate([apart, whole]), of(level[s.pieces.corner], s.pieces.sides)
 
@@ -74,12 +72,52 @@ def plane_cut(mesh: Mesh, point: Floats, normal: Floats, faces: Bools | None = N
     edge = np.flatnonzero(through)
     points = EdgePoints.on(t, edge)
     share = a[edge] / (a[edge] - b[edge])
-    level = np.sign(height)
-    low, high = (np.zeros(t.face_count, bool) for _ in range(2))
-    low[t.corner_face[level[t.corners] < 0]] = True
-    high[t.corner_face[level[t.corners] > 0]] = True
-    o = outlines(t, points, np.flatnonzero(low & high if faces is None else low & high & faces))
+    both = _on_both_sides(height, t.offsets, t.corners)
+    o = outlines(t, points, np.flatnonzero(both if faces is None else both & faces))
     return PlaneCut(height, points, share, _chords(mesh, o, height, normal, points, share))
+
+
+@compiled(NEW_INTS, FLOATS, INTS)
+def _sides(values: Floats, sides: Ints) -> Ints:
+    """Of each run of so many values: 1 where one lies above nothing, else −1 where one lies below, else 0."""
+    out = np.zeros(len(sides), np.int64)
+    at = 0
+    for f in range(len(sides)):
+        for c in range(at, at + sides[f]):
+            if values[c] > 0:
+                out[f] = 1
+                break
+            if values[c] < 0:
+                out[f] = -1
+        at += sides[f]
+    return out
+
+
+@compiled(NEW_INTS, FLOATS, INTS, INTS, INTS)
+def _sides_of(height: Floats, offsets: Ints, corners: Ints, faces: Ints) -> Ints:
+    """The same of the corners of faces."""
+    out = np.zeros(len(faces), np.int64)
+    for i in range(len(faces)):
+        for c in range(offsets[faces[i]], offsets[faces[i] + 1]):
+            if height[corners[c]] > 0:
+                out[i] = 1
+                break
+            if height[corners[c]] < 0:
+                out[i] = -1
+    return out
+
+
+@compiled(NEW_BOOLS, FLOATS, INTS, INTS)
+def _on_both_sides(height: Floats, offsets: Ints, corners: Ints) -> Bools:
+    """(F,) whether a face has corners above the plane and below it."""
+    out = np.zeros(len(offsets) - 1, np.bool_)
+    for f in range(len(out)):
+        low = high = False
+        for c in range(offsets[f], offsets[f + 1]):
+            low = low or height[corners[c]] < 0
+            high = high or height[corners[c]] > 0
+        out[f] = low and high
+    return out
 
 
 def _chords(mesh: Mesh, o: Outlines, height: Floats, normal: Floats, points: EdgePoints, share: Floats) -> Ints:
