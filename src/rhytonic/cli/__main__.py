@@ -11,6 +11,7 @@ COMMANDS = ("build", "curve", "fit", "clearance", "schema", "openapi", "serve")
 
 
 def main(argv: list[str] | None = None) -> int:
+    """Runs the command that is named, its exit code."""
     words = _joined(sys.argv[1:] if argv is None else argv)
     parser = argparse.ArgumentParser(prog="rhytonic", description="Box-model props to match pictures and measurements.")
     commands = parser.add_subparsers(dest="command", required=True)

@@ -20,6 +20,7 @@ from ..core.recipe.evaluate import Evaluator
 
 
 def add_to(commands: argparse._SubParsersAction) -> None:
+    """Tell the command and its arguments to the parser."""
     parser = commands.add_parser("build", help="evaluate a recipe file and print its report")
     parser.add_argument("file", type=Path)
     parser.add_argument("--out", type=Path, metavar="MODEL",
@@ -30,6 +31,7 @@ def add_to(commands: argparse._SubParsersAction) -> None:
 
 
 def run(args: argparse.Namespace) -> int:
+    """Do what the command says; its exit code."""
     try:
         extension = args.out.suffix.lower() if args.out is not None else ""
         if args.out is not None and extension not in (*WRITERS, *DRAWINGS):

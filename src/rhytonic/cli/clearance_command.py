@@ -18,6 +18,7 @@ from .build_command import read_file
 
 
 def add_to(commands: argparse._SubParsersAction) -> None:
+    """Tell the command and its arguments to the parser."""
     parser = commands.add_parser("clearance", help="least distance of a jointed part to others over its range")
     parser.add_argument("file", type=Path)
     parser.add_argument("--part", required=True, metavar="LID", help="the part or group that moves")
@@ -27,6 +28,7 @@ def add_to(commands: argparse._SubParsersAction) -> None:
 
 
 def run(args: argparse.Namespace) -> int:
+    """Do what the command says; its exit code."""
     try:
         document = load(read_file(args.file))
         built = build(document, evaluator=Evaluator(files=Companions(args.file.parent)))

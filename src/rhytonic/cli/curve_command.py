@@ -17,6 +17,7 @@ from .build_command import read_file
 
 
 def add_to(commands: argparse._SubParsersAction) -> None:
+    """Tell the command and its arguments to the parser."""
     parser = commands.add_parser("curve", help="make a recipe file of an SVG or DXF drawing")
     parser.add_argument("file", type=Path, metavar="IN.svg|IN.dxf")
     parser.add_argument("--out", type=Path, required=True, metavar="FILE.rhy.json")
@@ -25,6 +26,7 @@ def add_to(commands: argparse._SubParsersAction) -> None:
 
 
 def run(args: argparse.Namespace) -> int:
+    """Do what the command says; its exit code."""
     try:
         drawing = read_drawing_apart(read_file(args.file, LARGEST_DRAWING), args.file.name, args.unit)
         text = json.dumps(recipe_of(drawing), indent=1)

@@ -29,6 +29,7 @@ from .build_command import read_file
 
 
 def add_to(commands: argparse._SubParsersAction) -> None:
+    """Tell the command and its arguments to the parser."""
     parser = commands.add_parser("fit", help="compare a model's outline with a picture's")
     parser.add_argument("file", type=Path)
     parser.add_argument("--board", type=Path, required=True, metavar="PNG", help="PNG, JPEG or WebP")
@@ -61,6 +62,7 @@ def _place(text: str) -> tuple[float, float]:
 
 
 def run(args: argparse.Namespace) -> int:
+    """Do what the command says; its exit code."""
     at_fault = args.file
     try:
         document = load(read_file(args.file))

@@ -26,6 +26,7 @@ MOST_WORKERS = 4
 
 
 def add_to(commands: argparse._SubParsersAction) -> None:
+    """Tell the command and its arguments to the parser."""
     parser = commands.add_parser("serve", help="serve an existing database (RHYTONIC_DATABASE_URL)")
     parser.add_argument("--port", type=int, default=8787)
     parser.add_argument("--host", default="127.0.0.1")
@@ -34,6 +35,7 @@ def add_to(commands: argparse._SubParsersAction) -> None:
 
 
 def run(args: argparse.Namespace) -> int:
+    """Do what the command says; its exit code."""
     from ..store.database import migrate  # slow to load, and no other command asks
     nginx = front.program()
     if nginx is None:

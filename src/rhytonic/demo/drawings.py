@@ -27,18 +27,22 @@ class Sheet:
         return (p[0] + self.width / 2) * SCALE * FINER, (self.height - p[1]) * SCALE * FINER
 
     def shape(self, points: list[Point], fill: str | None = WASH, width: int = 4, ink: str = INK) -> None:
+        """A closed outline, filled."""
         at = [self._at(p) for p in points]
         if fill:
             self.draw.polygon(at, fill=fill)
         self.draw.line([*at, at[0]], fill=ink, width=width * FINER, joint="curve")
 
     def box(self, x0: float, y0: float, x1: float, y1: float, fill: str | None = WASH, width: int = 4) -> None:
+        """A rectangle, filled."""
         self.shape([(x0, y0), (x1, y0), (x1, y1), (x0, y1)], fill, width)
 
     def line(self, a: Point, b: Point, width: int = 2) -> None:
+        """A line of some width."""
         self.draw.line([self._at(a), self._at(b)], fill=FINE, width=width * FINER)
 
     def png(self) -> bytes:
+        """The sheet as a PNG."""
         out = io.BytesIO()
         self.image.reduce(FINER).save(out, "PNG", optimize=True)
         return out.getvalue()

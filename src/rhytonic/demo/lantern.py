@@ -59,6 +59,7 @@ def knob() -> dict[str, Any]:
 
 
 def parts() -> list[dict[str, Any]]:
+    """The parts of the lantern, as a document tells them."""
     return [housing(), roof(), foot(), lamp(), knob()]
 
 

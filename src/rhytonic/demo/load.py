@@ -20,19 +20,23 @@ class Client:
         self.address = address
 
     def call(self, path: str, body: bytes, kind: str) -> Any:
+        """One request; its answer."""
         headers = {"Content-Type": kind, "X-Rhytonic": "demo"}
         request = urllib.request.Request(self.address + path, data=body, method="POST", headers=headers)
         with urllib.request.urlopen(request, timeout=30) as answer:
             return json.load(answer)
 
     def get(self, path: str) -> Any:
+        """What stands at a path."""
         with urllib.request.urlopen(self.address + path, timeout=30) as answer:
             return json.load(answer)
 
     def send(self, path: str, body: Any) -> Any:
+        """Something new at a path; the answer."""
         return self.call(path, json.dumps(body).encode(), "application/json")
 
     def change(self, build: dict[str, Any], label: str, patch: list[dict[str, Any]]) -> dict[str, Any]:
+        """A change of a build, stored."""
         answer: dict[str, Any] = self.send(f"/api/builds/{build['id']}/changes", {
             "revision": build["revision"], "label": label, "key": uuid.uuid4().hex, "patch": patch})
         return answer

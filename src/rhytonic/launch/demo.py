@@ -21,6 +21,7 @@ from .machine import say, stop
 
 
 def run(argv: list[str]) -> int:
+    """Start all that is needed, and stay until it is stopped; the exit code."""
     parser = argparse.ArgumentParser(prog="rhytonic demo")
     parser.add_argument("--port", type=int, default=8787)
     parser.add_argument("--data", type=Path, default=None, metavar="DIR", help="where the database lives")

@@ -19,6 +19,7 @@ GENERATED = WEB / "src" / "api" / "schema.ts"
 
 
 def say(text: str) -> None:
+    """Tell the person at the terminal what goes on."""
     print(f"Rhytonic: {text}", flush=True)
 
 

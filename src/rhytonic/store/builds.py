@@ -31,10 +31,12 @@ class Undoable:
 
 
 def new_id() -> str:
+    """An id that nobody guesses."""
     return secrets.token_hex(8)
 
 
 def list_builds(session: Session) -> list[BuildRow]:
+    """All builds that are not thrown away, the latest first."""
     query = select(BuildRow).where(BuildRow.deleted_at.is_(None)).order_by(BuildRow.saved_at.desc(), BuildRow.id)
     return list(session.scalars(query))
 
@@ -71,10 +73,12 @@ def duplicate(session: Session, build_id: str) -> BuildRow:
 
 
 def delete(session: Session, build_id: str) -> None:
+    """Throw a build away; it can be restored."""
     get(session, build_id, lock=True).deleted_at = func.now()
 
 
 def restore(session: Session, build_id: str) -> BuildRow:
+    """Take a build back that was thrown away."""
     row = get(session, build_id, lock=True, deleted=True)
     row.deleted_at = None
     return row

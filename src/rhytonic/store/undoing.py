@@ -26,6 +26,7 @@ _FORGOTTEN = timedelta(hours=12)
 
 
 def entries(build_id: str, state: str) -> Select[tuple[ChangeRow]]:
+    """The changes of a build in one state, done or undone, to be ordered."""
     return select(ChangeRow).where(ChangeRow.build_id == build_id, ChangeRow.state == state)
 
 

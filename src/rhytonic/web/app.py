@@ -45,6 +45,7 @@ class BoundedJson(DefaultJSONProvider):
     """JSON from outside is bounded and strict everywhere."""
 
     def loads(self, s: str | bytes, **kwargs: Any) -> Any:
+        """JSON as a value, refused where it is too deep."""
         return read_json(s)
 
 

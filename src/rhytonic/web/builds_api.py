@@ -45,6 +45,7 @@ def _build(status: int) -> dict[int, Any]:
 
 
 def room() -> Workroom:
+    """The workroom of this process."""
     workroom: Workroom = current_app.extensions["workroom"]
     return workroom
 

@@ -30,6 +30,7 @@ def _answer(fault: Fault, status: int) -> tuple[Response, int]:
 
 
 def status_of(error: RhytonicError) -> int:
+    """The HTTP status of a refusal."""
     if isinstance(error, NotThere | UnknownName):
         return 404
     if isinstance(error, Stale | ChangedElsewhere | NothingToUndo | Cancelled):
@@ -38,6 +39,7 @@ def status_of(error: RhytonicError) -> int:
 
 
 def fault_of(error: RhytonicError) -> Fault:
+    """A refusal as the API tells it."""
     fault = Fault(code=error.code, message=str(error))
     if isinstance(error, StepError):
         fault.part, fault.step, fault.parameter = error.part, error.step, error.parameter

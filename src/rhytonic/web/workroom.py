@@ -115,6 +115,7 @@ class Standing:
 
     @property
     def evaluator(self) -> Evaluator:
+        """Whoever evaluates it; its lock is to be held."""
         return self.bench.evaluator
 
     def with_part(self, part: Part) -> Standing:
@@ -143,6 +144,7 @@ class Workroom:
         self._models: Cache[Model] = Cache(self.budget)
 
     def bench(self, build_id: str) -> Bench:
+        """The bench of a build, made where there is none; the one used longest ago gives way."""
         with self._lock:
             bench = self._benches.get(build_id)
             if bench is None:

@@ -32,7 +32,9 @@ class Runs(Protocol):
     """Whoever evaluates parts."""
 
     def run_in(self, part: Part, unit: Unit, stage: Stage, tolerant: bool, upto: int | None, others: Assembly | None,
-               started: float) -> Evaluation: ...
+               started: float) -> Evaluation:
+        """One part at a stage, with what it needs of the others."""
+        ...
 
 
 class Assembly:

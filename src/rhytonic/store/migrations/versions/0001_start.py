@@ -11,6 +11,7 @@ depends_on = None
 
 
 def upgrade() -> None:
+    """To this version, from the one before."""
     now = sa.func.now()
     stamp = sa.DateTime(timezone=True)
     op.create_table(
@@ -48,5 +49,6 @@ def upgrade() -> None:
 
 
 def downgrade() -> None:
+    """Back to the one before."""
     for table in ("changes", "builds", "pictures"):
         op.drop_table(table)

@@ -10,6 +10,7 @@ depends_on = None
 
 
 def upgrade() -> None:
+    """To this version, from the one before."""
     op.create_table(
         "model_files",
         sa.Column("sha256", sa.String(64), primary_key=True),
@@ -19,4 +20,5 @@ def upgrade() -> None:
 
 
 def downgrade() -> None:
+    """Back to the one before."""
     op.drop_table("model_files")

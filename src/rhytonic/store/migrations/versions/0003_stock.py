@@ -11,6 +11,7 @@ depends_on = None
 
 
 def upgrade() -> None:
+    """To this version, from the one before."""
     op.create_table(
         "stock",
         sa.Column("id", sa.String(32), primary_key=True),
@@ -23,4 +24,5 @@ def upgrade() -> None:
 
 
 def downgrade() -> None:
+    """Back to the one before."""
     op.drop_table("stock")

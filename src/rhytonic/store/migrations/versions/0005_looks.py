@@ -10,6 +10,7 @@ depends_on = None
 
 
 def upgrade() -> None:
+    """To this version, from the one before."""
     op.create_table(
         "looks",
         sa.Column("build_id", sa.String(32), sa.ForeignKey("builds.id", ondelete="CASCADE"), primary_key=True),
@@ -20,4 +21,5 @@ def upgrade() -> None:
 
 
 def downgrade() -> None:
+    """Back to the one before."""
     op.drop_table("looks")
