@@ -67,8 +67,7 @@ def test_a_form_stands_on_the_picked_face(editor):
     start = np.array(editor.at(0.05, 0.08, 0.02))
     editor.drag(start, np.array(editor.at(0.05, 0.12, -0.02)) - start, steps=6)
     editor.tray.get_by_label("height of the drawn form").fill("3")
-    editor.tray.get_by_label("height of the drawn form").press("Enter")
-    editor.tray.get_by_role("button", name="Make it").click()
+    editor.tray.get_by_label("height of the drawn form").press("Enter")  # makes it
     made = part(editor, 1)
     assert made["placement"]["translate"][0] == pytest.approx(5, abs=1e-6)
     # its axis, y, points out of the face
@@ -252,7 +251,7 @@ def test_number_fields_zero_by_one_press_and_offer_recent_values(editor):
     editor.key("m")
     field = editor.tray.get_by_label("translate y")
     field.fill("3")
-    field.press("Enter")
+    field.press("Tab")
     editor.wait_steps(lambda s: len(s) == 2 and s[1]["translate"] == [0, 3, 0])
     field.hover()
     editor.tray.locator(".numberfield").filter(has=editor.page.get_by_label("translate y")).get_by_role("button", name="Zero").click()

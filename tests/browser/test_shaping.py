@@ -114,13 +114,12 @@ def test_the_knob_drags_the_number_and_typing_sets_it(editor):
     step = stored(editor, "bevel")
     assert step["width"] > before
     editor.page.keyboard.type("0.8")
-    editor.page.keyboard.press("Enter")
+    editor.page.keyboard.press("Tab")
     editor.wait_steps(lambda s: s[-1].get("width") == 0.8)
     editor.tray.get_by_label("segments").fill("3")
     editor.tray.get_by_label("segments").press("Enter")
     editor.wait_steps(lambda s: s[-1].get("segments") == 3)
     assert len(editor.steps()) == 2
-    editor.key("Enter")
     editor.key("Control+z")
     editor.wait_steps(lambda s: len(s) == 1)  # one entry however often it was corrected
 

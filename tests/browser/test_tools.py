@@ -54,16 +54,20 @@ def test_control_z_during_a_drag_equals_escape(armed):
 
 def test_typed_values_are_expressions(armed):
     armed.page.keyboard.type("2 cm + 5 mm")
-    armed.page.keyboard.press("Enter")
+    armed.page.keyboard.press("Tab")  # stored, and the tool stays
+    armed.view.focus()
     armed.wait_steps(lambda s: s[-1].get("depth") == 2.5)
     armed.page.keyboard.type("*2")
-    armed.page.keyboard.press("Enter")
+    armed.page.keyboard.press("Tab")  # stored, and the tool stays
+    armed.view.focus()
     armed.wait_steps(lambda s: s[-1]["depth"] == 5)
     armed.page.keyboard.type("+-1")
-    armed.page.keyboard.press("Enter")
+    armed.page.keyboard.press("Tab")  # stored, and the tool stays
+    armed.view.focus()
     armed.wait_steps(lambda s: s[-1]["depth"] == 4)
     armed.page.keyboard.type("-0,5")
-    armed.page.keyboard.press("Enter")
+    armed.page.keyboard.press("Tab")  # stored, and the tool stays
+    armed.view.focus()
     armed.wait_steps(lambda s: s[-1]["depth"] == -0.5)
     assert len(armed.steps()) == 2  # corrections of one step
     armed.key("Control+z")

@@ -1,3 +1,4 @@
+import { deepEqual } from "fast-equals";
 import { create } from "zustand";
 import { persist, subscribeWithSelector } from "zustand/middleware";
 
@@ -153,7 +154,7 @@ export function beginOn(build: string | null): void {
 prefs.subscribe((now, before) => {
   if (open === null || OF_BUILD.every((key) => now[key] === before[key])) return;
   const { [open]: _, ...others } = now.builds;
-  const kept = Object.fromEntries(OF_BUILD.filter((key) => now[key] !== PREFS[key]).map((key) => [key, now[key]]));
+  const kept = Object.fromEntries(OF_BUILD.filter((key) => !deepEqual(now[key], PREFS[key])).map((key) => [key, now[key]]));
   prefs.set({ builds: Object.fromEntries([...Object.entries(others), [open, kept]].slice(-MOST_BUILDS)) });
 });
 

@@ -1,7 +1,7 @@
 import { Vector3 } from "three";
 
 import type { View } from "../api/client";
-import type { ViewName } from "./store";
+import type { Station, ViewName } from "./store";
 
 export interface Basis {
   readonly right: Vector3;
@@ -37,3 +37,11 @@ export const VIEW_TITLES: Record<ViewName, string> = {
   top: "Top",
   bottom: "Bottom",
 };
+
+/** The stations of the work, in their order. */
+export const STATIONS: readonly { readonly id: Station; readonly title: string }[] = [
+  { id: "brief", title: "Brief" },
+  { id: "form", title: "Form" },
+  { id: "shape", title: "Shape" },
+  { id: "handover", title: "Handover" },
+];

@@ -56,18 +56,18 @@ const otherPart = new OtherPartTool();
 const brush = new BrushTool();
 const ends = new EndsTool();
 const ENDS = "Drag its ends";
-const HINT = "Drag the corner of the end that moves, or type. Enter stores it, Esc takes it back.";
+const HINT = "Drag the corner of the end that moves, or type. Enter stores it and is done, Esc takes it back.";
 
 /** In the order of their rank in the tray. */
 export const MANIFEST: Readonly<Record<string, Look>> = {
-  extrude: { tool: new ExtrudeTool(), key: "X", place: "first", hint: "Drag the collar or type a depth; Enter stores it, Esc takes it back." },
+  extrude: { tool: new ExtrudeTool(), key: "X", place: "first", hint: "Drag the collar or type a depth; Enter stores it and is done, Esc takes it back." },
   transform: { tool: new TransformTool(), place: "first", hint: "Drag arrows, patches, arcs, bars; collars extrude, inset." },
   inset: { key: "I" },
   bevel: { key: "B" },
   insert_loop: {
     key: "D",
     points: { tool: new LoopTool(), value: "through", when: "unpicked", sentence: "Point at an edge, click to insert; Shift is free of round shares. Esc ends." },
-    hint: "Drag the knob to shift the loops, or type. Enter stores it, Esc takes it back.",
+    hint: "Drag the knob to shift the loops, or type. Enter stores it and is done, Esc takes it back.",
   },
   ridge: {},
   bridge: {},
@@ -126,7 +126,7 @@ export const MANIFEST: Readonly<Record<string, Look>> = {
     byHand: "Move its points",
     hint: "Click or sweep control points, then drag the handles. Enter ends it.",
   },
-  bend: { key: "Shift+U", title: "Bend the part along an axis", tool: new BendTool(), boxed: true, fitted: bentAlong, leads: true, byHand: ENDS, hint: "Drag an end of the bent line, or type the angle; marks on the straight line tell its range. Enter stores it." },
+  bend: { key: "Shift+U", title: "Bend the part along an axis", tool: new BendTool(), boxed: true, fitted: bentAlong, leads: true, byHand: ENDS, hint: "Drag an end of the bent line, or type the angle; marks on the straight line tell its range. Enter stores it and is done." },
   twist: { tool: ends, boxed: true, fitted: upright, leads: true, byHand: ENDS, hint: HINT },
   taper: { tool: ends, boxed: true, fitted: upright, leads: true, byHand: ENDS, hint: HINT },
   stretch: { tool: ends, boxed: true, fitted: upright, leads: true, byHand: ENDS, hint: HINT },
@@ -136,7 +136,7 @@ export const MANIFEST: Readonly<Record<string, Look>> = {
     adds: true,
   },
   follow: { points: { tool: otherPart, value: "part", when: "always", sentence: "Click the part whose bend, lattice or twist is to be followed." } },
-  array: { tool: new ArrayTool(), gives: ["jitter"], hint: "Drag the knob for their number, the last copy to where it belongs, or type. Enter stores it." },
+  array: { tool: new ArrayTool(), gives: ["jitter"], hint: "Drag the knob for their number, the last copy to where it belongs, or type. Enter stores it and is done." },
   delete: { place: "own" },
   subdivision: { place: "own" },
   shell: { adds: true },

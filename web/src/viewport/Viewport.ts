@@ -164,13 +164,19 @@ export class Viewport implements Views {
     }
   }
 
+  /** Whether there is more to look at than a single point. */
+  private hasExtent(): boolean {
+    const box = this.bounds();
+    return !box.isEmpty() && box.getSize(new Vector3()).length() > 1e-9;
+  }
+
   /** Make the scene what the store says. */
   sync(): void {
     const state = editor.get();
     if (this.held.sync(state)) this.pointing.marks.hover = this.pointing.marks.way = null; // its number means another element now
     const parts = state.build?.document.parts ?? [];
     const ready = state.build !== null && parts.every((p) => p.id != null && state.meshes[p.id] !== undefined);
-    if (ready && this.framed !== state.build?.id && (parts.length > 0 || (state.build?.document.boards?.length ?? 0) > 0)) {
+    if (ready && this.framed !== state.build?.id && (this.hasExtent() || (state.build?.document.boards?.length ?? 0) > 0)) {
       this.framed = state.build?.id ?? null;
       this.frame();
     }

@@ -1,7 +1,8 @@
 import { Vector3 } from "three";
 
-import { apart, type Asked, asking } from "../../model/session/asking";
-import { editor, METRES, type Triple } from "../../model/store";
+import { cornersOf, fromPlane, viewOf } from "../../model/places/boardPlane";
+import { apart, type Asked, asking, boardOf } from "../../model/session/asking";
+import { editor, METRES, type Triple, unitOf } from "../../model/store";
 import { shownUnit, steady } from "../../model/units";
 import { BASES } from "../../model/views";
 import type { Overlay } from "../../scene/overlay";
@@ -41,7 +42,19 @@ export class Asker {
     const eye = pane.view === "perspective" ? null : BASES[pane.view].eye;
     const solid = snapped !== null && snapped.flat !== true;
     const told = p.toArray().map((v, k) => (eye !== null && !solid && Math.abs(eye.getComponent(k)) > 0.5 ? Number.NaN : v)) as Triple;
-    return { point: { at: told, view: pane.view }, snapped };
+    return { point: { at: told, view: pane.view, ...(onPicture && this.beside(what.board, pane, p) ? { beside: true } : {}) }, snapped };
+  }
+
+  /** Whether a place of a board's own view lies beside what is shown of its picture. */
+  private beside(id: string, pane: Pane, at: Vector3): boolean {
+    const board = boardOf(id);
+    if (board === null || pane.view === "perspective" || viewOf(board) !== pane.view) return false;
+    const { right, up } = BASES[pane.view];
+    const metres = METRES[unitOf(editor.get())];
+    const [x, y] = fromPlane(board, [at.dot(right) / metres, at.dot(up) / metres]);
+    const [low, , high] = cornersOf(board, this.views.boards.aspectOf(board));
+    const slack = 1e-6 * board.width;
+    return x < low![0] - slack || y < low![1] - slack || x > high![0] + slack || y > high![1] + slack;
   }
 
   draw(pane: Pane, o: Overlay): void {

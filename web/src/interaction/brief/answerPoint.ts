@@ -13,6 +13,10 @@ export async function answerPoint(point: Asked): Promise<void> {
     tell("Click in the view the board stands in");
     return;
   }
+  if (point.beside === true) {
+    tell("That is beside the picture; click a point of it");
+    return;
+  }
   const points = [...what.points, point];
   if (what.kind === "scale") {
     if (points.length > 2) return;
@@ -39,7 +43,11 @@ function tidy(value: number): number {
 export async function finishScale(real: number): Promise<void> {
   const what = asking.get().asking;
   const board = what?.kind === "scale" ? boardOf(what.board) : null;
-  if (what?.kind !== "scale" || board === null || what.points.length < 2 || !(real > 0)) return;
+  if (what?.kind !== "scale" || board === null || what.points.length < 2) return;
+  if (!(real > 0)) {
+    tell("A real length is above 0");
+    return;
+  }
   const metres = METRES[unitOf(editor.get())];
   const by = (real * metres) / apart(what.points);
   const view = viewOf(board);

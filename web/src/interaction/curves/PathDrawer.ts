@@ -11,7 +11,7 @@ import type { Pointer } from "../../scene/pointer";
 import type { Pane } from "../../scene/Sheet";
 import { type Snapped, snapping, SnapTargets, toStep } from "../../scene/snap";
 import { token } from "../../theme/theme";
-import { addPoint, closePath, insertPoint, movePoint, takeStroke } from "./drawPath";
+import { addPoint, closePath, insertPoint, movePoint, reserve, takeStroke } from "./drawPath";
 import type { Views } from "../views";
 
 /** A click this near to a point means it, in pixels; to a span, a little less. */
@@ -39,6 +39,8 @@ export class PathDrawer {
   private pressed: Press | null = null;
   private stroke: Vector3[] = [];
   private over: Vector3 | null = null;
+  /** the view whose plane is proposed */
+  private inPlane: string | null = null;
 
   constructor(private readonly views: Views) {}
 
@@ -47,7 +49,7 @@ export class PathDrawer {
     if (path === null) return;
     const view = pane.view === "perspective" ? null : pane.view;
     // each view draws in its own plane, through the last point where there is one
-    setPath({ plane: { ...planeOf(view), origin: (this.last()?.toArray() ?? [0, 0, 0]) as Triple } });
+    setPath({ fixed: true, plane: { ...planeOf(view), origin: (this.last()?.toArray() ?? [0, 0, 0]) as Triple } });
     this.targets = new SnapTargets(this.views.parts, this.views.boards, false);
     this.stroke = [];
     const place = this.placeAt(pane, at);
@@ -73,8 +75,14 @@ export class PathDrawer {
     const [held, stroke] = [this.pressed, this.stroke];
     this.pressed = null;
     this.stroke = [];
+    const turn = held === null || editor.get().path?.freehand ? null : reserve();
     return async () => {
-      if (held !== null) await this.done(pane, held, stroke);
+      await turn?.before;
+      try {
+        if (held !== null) await this.done(pane, held, stroke);
+      } finally {
+        turn?.release();
+      }
     };
   }
 
@@ -119,7 +127,8 @@ export class PathDrawer {
   hover(pane: Pane, at: Pointer): void {
     const { path } = editor.get();
     if (path === null) return;
-    if (path.plane === null) {
+    if (path.plane === null || (!path.fixed && this.inPlane !== pane.view)) {
+      this.inPlane = pane.view;
       const view = pane.view === "perspective" ? null : pane.view;
       setPath({ plane: { ...planeOf(view), origin: (this.last()?.toArray() ?? [0, 0, 0]) as Triple } });
     }

@@ -1,9 +1,11 @@
+import type { View } from "../../api/client";
 import { planeOf } from "../../model/drawing/plane";
 import { addPart, freeName, setStep } from "../../model/document/intents";
 import { type Corner, isClosed, pathAtHand, pathOf, type PathPoint, pointsOf, setPath, told, underWay } from "../../model/drawing/pathPoints";
 import { keepsOut } from "../../model/document/parts";
 import { editor, METRES, partOf, partsOf, type Triple, unitOf } from "../../model/store";
 import { change, storedAs, tell } from "../../sync/build";
+import { settleFields } from "../../sync/expression";
 import { accept } from "../session/storing";
 
 /** Go on with the path of the part at work, open or closed; else, or asked for afresh, begin one. */
@@ -15,7 +17,7 @@ export async function startPath(afresh = false, freehand = false): Promise<void>
     tell(kept);
     return;
   }
-  editor.set({ drawing: null, pick: null, path: { part: hand?.part ?? null, step: hand?.step ?? null, plane: null, end: "last", picked: null, freehand, added: false } });
+  editor.set({ drawing: null, pick: null, path: { part: hand?.part ?? null, step: hand?.step ?? null, plane: null, end: "last", picked: null, freehand, added: false, fixed: false } });
 }
 
 export function endPath(): void {
@@ -57,6 +59,49 @@ export async function takeStroke(stroke: readonly Triple[], metres: number): Pro
     { id: "extrude_curve1", kind: "extrude_curve", depth: Number((size / 5).toPrecision(2)) },
   ];
   if (await change("Shape drawn freehand", addPart({ name, id, steps }))) editor.set({ current: storedAs(id), pick: null, openStep: "extrude_curve1" });
+}
+
+let turn: Promise<unknown> = Promise.resolve();
+let ahead = 0;
+
+/** Points that were typed, one after the other in the order of their Enters, however long each takes to be read and stored. */
+export function inTurn(add: () => Promise<unknown>): Promise<unknown> {
+  ahead += 1;
+  setPath({ fixed: true });
+  const read = settleFields();
+  turn = turn
+    .then(() => read)
+    .then(add)
+    .catch(() => undefined)
+    .finally(() => (ahead -= 1));
+  return turn;
+}
+
+/** A click takes its turn among the points that are typed: what was typed before it comes first, what is typed after it waits. */
+export function reserve(): { readonly before: Promise<unknown>; readonly release: () => void } {
+  let free: () => void = () => undefined;
+  const done = new Promise<void>((resolve) => (free = resolve));
+  const before = turn;
+  ahead += 1;
+  turn = turn.then(() => done);
+  setPath({}); // the fields are those of the next point at once
+  return {
+    before,
+    release: () => {
+      ahead -= 1;
+      free();
+    },
+  };
+}
+
+/** How many points are on their way. */
+export function waiting(): number {
+  return ahead;
+}
+
+/** Draw in the plane of a view from now on. */
+export function drawIn(view: View): void {
+  setPath({ plane: { ...planeOf(view), origin: editor.get().path?.plane?.origin ?? [0, 0, 0] }, fixed: true });
 }
 
 /** One more point at the end that is drawn on; with a handle it is soft. */

@@ -7,7 +7,10 @@ import { drawnForms } from "../../model/steps/kinds";
 import { changeKind, setPick } from "../../model/picks/picks";
 import { prefs, setShown, setSnap } from "../../model/prefs";
 import { MEASURES } from "../../model/brief/sizes";
+import { chosenOf } from "../../model/document/members";
+import { useAdding } from "../../model/session/adding";
 import { useStock } from "../../model/session/shelf";
+import { STATIONS } from "../../model/views";
 import { boardsOf, editor, partOf, type PathWork } from "../../model/store";
 import { tell } from "../../sync/build";
 import { settleFields } from "../../sync/expression";
@@ -21,12 +24,14 @@ import { pickAllPoints } from "../gestures/shape";
 import { measurePick } from "../brief/measurePick";
 import { nudge } from "./nudge";
 import { PICK_COMMANDS, runPick } from "../picks/pickRules";
+import { copyChosen } from "../parts/copyParts";
 import { putPart, putPivot } from "../parts/placing";
 import { repeatLast } from "./repeatStep";
 import { armStep, armTransform } from "../session/arming";
 import { accept, cancel } from "../session/storing";
-import { copyOn, faceOntoFace, placeByHand } from "../parts/wholes";
+import { copyOn, faceOntoFace, groupMembers, placeByHand } from "../parts/wholes";
 import { undoAtWork } from "../session/strokes";
+import { closeTopmost } from "../topmost";
 import * as views from "../viewing";
 
 /** What begins a number: never a shortcut while a tool is at work. */
@@ -76,6 +81,14 @@ async function suggestHere(): Promise<void> {
 function lock(axis: 0 | 1 | 2): void {
   editor.set({ axisLock: editor.get().axisLock === axis ? null : axis });
 }
+
+const COPIES = [
+  ["plain", "Copy the part, with a recipe of its own"],
+  ["linked", "Copy the part, linked: it follows this one"],
+  ["x", "Mirror the part as a linked copy across x"],
+  ["y", "Mirror the part as a linked copy across y"],
+  ["z", "Mirror the part as a linked copy across z"],
+] as const;
 
 const c = (group: Group, id: string, title: string, keys: readonly string[], run: Command["run"]): Command => ({ id, title, group, keys, run });
 
@@ -179,12 +192,31 @@ const STANDING: readonly Command[] = [
   c("place", "pivot-part", "Pivot to the middle of the part's bounds", [], () => putPivot("part centre")),
   c("place", "pivot-part-base", "Pivot to the base of the part's bounds", [], () => putPivot("part base")),
   c("place", "pivot-origin", "Pivot to the part's origin", [], () => putPivot("origin")),
+  c("place", "new-part", "A new part", ["Insert"], () => useAdding.setState({ open: true })),
+  ...COPIES.map(([how, title]) => c("place", `copy-${how}`, title, [], () => withChosen((keys) => copyChosen(keys, how)))),
+  c("place", "keep-in-stock", "Keep the part or group in stock", [], () => withChosen((keys) => useStock.setState({ keeping: keys[keys.length - 1] as string }))),
+  c("place", "group", "Group what is chosen", [], () => withChosen(groupMembers)),
+  ...STATIONS.map((s) => c("build", `station-${s.id}`, `Station ${s.title}`, [], () => editor.set({ station: s.id }))),
+  c("build", "station-next", "The next station", ["PageDown"], () => turnTo(1)),
+  c("build", "station-before", "The station before", ["PageUp"], () => turnTo(-1)),
   c("build", "undo", "Undo", ["Ctrl+Z"], () => undoAtWork("undo")),
   c("build", "redo", "Redo", ["Ctrl+Shift+Z", "Ctrl+Y"], () => undoAtWork("redo")),
 ];
 
 /** Where the kinds of step stand among them. */
 const WORK = STANDING.findIndex((command) => command.group === "work");
+
+/** Does something with what is chosen in the list, else the current part. */
+function withChosen(deed: (keys: readonly string[]) => unknown): unknown {
+  const keys = chosenOf(editor.get());
+  return keys.length > 0 ? deed(keys) : tell("Make a part first");
+}
+
+function turnTo(by: 1 | -1): void {
+  const at = STATIONS.findIndex((s) => s.id === editor.get().station);
+  const to = STATIONS[at + by];
+  if (to !== undefined) editor.set({ station: to.id });
+}
 
 function pickAs(kind: "vertices" | "edges" | "faces"): void {
   editor.set({ auto: false });
@@ -211,6 +243,7 @@ async function deleteHere(): Promise<void> {
 }
 
 function escape(): void {
+  if (closeTopmost()) return;
   const { session, pick, drawing, path, gridPick, pivoting, placing } = editor.get();
   if (asking.get().asking !== null) ask(null);
   else if (path !== null) leavePath(path);

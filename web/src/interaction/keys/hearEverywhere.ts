@@ -1,4 +1,4 @@
-import { editor } from "../../model/store";
+import { takesNumbers } from "../../model/session/typing";
 import { commandFor, TYPED } from "./commands";
 import { focusView, viewElement } from "../focus";
 
@@ -18,6 +18,7 @@ export function hearEverywhere(): () => void {
   const options = { signal: off.signal };
   addEventListener("keydown", pass, options);
   addEventListener("click", giveBack, options);
+  addEventListener("click", intoNearest, options);
   return () => off.abort();
 }
 
@@ -25,13 +26,27 @@ function pass(e: KeyboardEvent): void {
   const view = viewElement();
   const at = e.target instanceof Element ? e.target : document.body;
   if (view === null || at === view || e.defaultPrevented || e.isComposing || e.key === "Tab" || at.closest(TEXT) !== null || at.closest(APART) !== null || dialogOpen()) return;
-  const { session, drawing, path } = editor.get();
-  const typed = (session !== null || drawing !== null || path !== null) && TYPED.test(e.key) && !e.ctrlKey && !e.metaKey && !e.altKey;
+  const typed = takesNumbers() && TYPED.test(e.key) && !e.ctrlKey && !e.metaKey && !e.altKey;
   if (!typed && commandFor(e) === undefined) return;
   if (ITS_OWN.includes(e.key) && !e.ctrlKey && !e.metaKey && at.closest(PRESSED) !== null) return;
   focusView();
   const { key, code, ctrlKey, metaKey, shiftKey, altKey, repeat } = e;
   if (!view.dispatchEvent(new KeyboardEvent("keydown", { key, code, ctrlKey, metaKey, shiftKey, altKey, repeat, cancelable: true }))) e.preventDefault();
+}
+
+/** A press beside the fields of a row, as on a unit, means the nearest; the browser would take the row's first. */
+function intoNearest(e: MouseEvent): void {
+  const at = e.target instanceof Element ? e.target : null;
+  const fields = [...(at?.closest("label")?.querySelectorAll("input") ?? [])];
+  if (at === null || fields.length < 2 || at.closest('input, button, .ant-select, [role="switch"]') !== null) return;
+  e.preventDefault();
+  const off = (field: Element) => {
+    const { left, right, top, bottom } = (field.closest(".numberfield") ?? field).getBoundingClientRect();
+    return Math.hypot(Math.max(left - e.clientX, 0, e.clientX - right), Math.max(top - e.clientY, 0, e.clientY - bottom));
+  };
+  const nearest = fields.reduce((best, field) => (off(field) < off(best) ? field : best));
+  nearest.focus();
+  nearest.select();
 }
 
 /** After a click on a button the keys are the view's again; whoever goes by keyboard stays where they are. */

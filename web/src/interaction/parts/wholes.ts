@@ -4,13 +4,17 @@ import { answer, api, type Group, type Part, Refused, sentence } from "../../api
 import type { components } from "../../api/schema";
 import { dissolveGroup, freeName, type Intent, removePart, together } from "../../model/document/intents";
 import { after, chosenOf, type Key, groupKey, memberOf, moveMember, outermost, partKey, placeMember, setMember } from "../../model/document/members";
+import { othersFor } from "../../model/document/parts";
 import { placementsAfter, stayingPut } from "../../model/places/placements";
 import { prefs } from "../../model/prefs";
-import { editor, groupsOf, METRES, partsOf, type Picked, type Triple, unitOf } from "../../model/store";
+import { othersOf } from "../../model/steps/kinds";
+import { editor, groupsOf, kindOf, METRES, partsOf, type Picked, type Triple, unitOf } from "../../model/store";
 import { askOf, change, tell } from "../../sync/build";
 import { extentOf } from "../../sync/extent";
 import { copyChosen } from "./copyParts";
-import { accept } from "../session/storing";
+import { focusView } from "../focus";
+import { accept, store } from "../session/storing";
+import { tryValues } from "../session/trial";
 
 import "../../sync/followers";
 
@@ -38,8 +42,23 @@ export async function lineUp(trial: Trial, title = "Place"): Promise<void> {
   }
 }
 
+/** A part clicked in the list while a tool asks for another part is that part; whether one asked, and may have this one. */
+function answersTool(key: Key): boolean {
+  const { session } = editor.get();
+  const id = key.slice(2);
+  if (session === null || !key.startsWith("p:") || id === session.part) return false;
+  const asked = othersOf(kindOf(editor.get(), session.tool));
+  if (asked === null || !othersFor(editor.get(), session.part).some((p) => p.id === id)) return false;
+  const held = session.values[asked.name];
+  tryValues({ [asked.name]: asked.quantity === "part" ? id : [...(Array.isArray(held) ? (held as readonly string[]) : []).filter((p) => p !== id), id] }, false);
+  if (session.stored !== null) void store();
+  focusView();
+  return true;
+}
+
 /** Choose a part or group in the list: alone, one more or less, or all from the last one on. */
 export async function chooseMember(key: Key, how: "alone" | "toggle" | "range", order: readonly Key[]): Promise<void> {
+  if (how === "alone" && answersTool(key)) return;
   await accept();
   const state = editor.get();
   const held = chosenOf(state);
@@ -181,11 +200,13 @@ async function copyFurther(): Promise<void> {
 }
 
 /** A copy at a coordinate that was typed; the coordinate with its sign turned about sends a mirrored copy across. */
-export async function copyTyped(key: Key, axis: number, value: number): Promise<void> {
-  const placement = memberOf(editor.get(), key)?.placement;
-  const now = (placement?.translate ?? [0, 0, 0]) as Triple;
-  if (value !== 0 && value === -(now[axis] as number)) await copyChosen([key], "xyz"[axis] as "x" | "y" | "z");
-  else await copyTo({ [key]: { ...placement, translate: now.map((v, k) => (k === axis ? value : v)) as Triple } });
+export async function copyTyped(keys: readonly Key[], row: "translate" | "rotate", axis: number, value: number, leads: Key): Promise<void> {
+  const rowOf = (key: Key) => (memberOf(editor.get(), key)?.placement?.[row] ?? [0, 0, 0]) as Triple;
+  const now = rowOf(leads)[axis] as number;
+  const all = outermost(editor.get(), keys.includes(leads) ? keys : [leads]);
+  if (row === "translate" && value !== 0 && value === -now) await copyChosen(all, "xyz"[axis] as "x" | "y" | "z");
+  // all that is chosen goes as far as the one whose place is typed
+  else await copyTo(Object.fromEntries(all.map((key) => [key, { ...memberOf(editor.get(), key)?.placement, [row]: rowOf(key).map((v, k) => (k === axis ? Number((v + value - now).toFixed(9)) + 0 : v)) as Triple }])));
 }
 
 /** Handles on whole parts and groups: a click chooses a part, Shift one more; elements are picked again once it is left. */

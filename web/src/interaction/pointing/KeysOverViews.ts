@@ -1,4 +1,5 @@
 import { editor } from "../../model/store";
+import { takesNumbers } from "../../model/session/typing";
 import { settleFields } from "../../sync/expression";
 import { focusValueField } from "../focus";
 import type { Gesture } from "../gestures/Gesture";
@@ -32,7 +33,9 @@ export class KeysOverViews {
       e.preventDefault();
       return;
     }
-    if (this.turns.pending > 0 && this.underWay.gesture() === null) {
+    // a path keeps its own order: what is typed goes into the fields of the next point at once
+    const ofPath = editor.get().path !== null && (TYPED.test(e.key) || e.key === "Tab");
+    if (this.turns.pending > 0 && this.underWay.gesture() === null && !ofPath) {
       if (commandFor(e) !== undefined || TYPED.test(e.key)) e.preventDefault();
       void this.turns.take(() => this.act(e, true));
     } else {
@@ -51,9 +54,7 @@ export class KeysOverViews {
   private async act(e: KeyboardEvent, late: boolean): Promise<void> {
     if (late) await new Promise((r) => requestAnimationFrame(() => setTimeout(r, 0))); // until what the last gesture opened is drawn
     // no digit, sign or point is a shortcut: they open the value field, which takes every key from then on
-    const { session, drawing, path } = editor.get();
-    const takesNumbers = session !== null || drawing !== null || path !== null;
-    if (takesNumbers && !e.ctrlKey && !e.metaKey && !e.altKey && TYPED.test(e.key)) {
+    if (takesNumbers() && !e.ctrlKey && !e.metaKey && !e.altKey && TYPED.test(e.key)) {
       if (!late) focusValueField();
       else {
         this.typed += e.key;
@@ -62,7 +63,7 @@ export class KeysOverViews {
       return;
     }
     if (late) this.writeTyped();
-    if (e.key === "Tab" && takesNumbers) {
+    if (e.key === "Tab" && takesNumbers()) {
       e.preventDefault();
       focusValueField();
       return;

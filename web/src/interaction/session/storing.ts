@@ -2,6 +2,8 @@ import { addStep, changeStep, together } from "../../model/document/intents";
 import { asksFirst, asStep, same, touched } from "../../model/session/toolStep";
 import { editor, kindOf, type ToolName, type Values } from "../../model/store";
 import { change, storedAs } from "../../sync/build";
+import { settleFields } from "../../sync/expression";
+import { focusView } from "../focus";
 import { begin } from "./begin";
 import { besides } from "./besides";
 import { endPreview, tryValues } from "./trial";
@@ -11,6 +13,8 @@ function titleOf(tool: ToolName): string {
 }
 
 let storing: Promise<void> = Promise.resolve();
+/** the last tool that Enter in one of its numbers ends */
+let ending: Promise<void> = Promise.resolve();
 
 /** Store the trial values as they are now: a new step the first time, corrections of it afterwards, in one undo entry. */
 export function store(): Promise<void> {
@@ -43,9 +47,10 @@ export function store(): Promise<void> {
   return storing;
 }
 
-/** Once what is being stored is stored. */
-export function stored(): Promise<void> {
-  return storing;
+/** Once what is being stored is stored, and what Enter ends has ended. */
+export async function stored(): Promise<void> {
+  await ending;
+  await storing;
 }
 
 /** The acceptance under way, so that a tool chosen meanwhile waits for it. */
@@ -66,6 +71,17 @@ export function accept(): Promise<void> {
     endPreview();
   });
   return underway;
+}
+
+/** Enter in a number of the tool, which stores it: the tool is done, what is pressed from then on is meant for the view. What
+ * cannot be read, or was refused, can be typed anew. */
+export function finish(): void {
+  focusView();
+  ending = settleFields().then(async () => {
+    await storing;
+    const { session } = editor.get();
+    if (session !== null && session.stored !== null && same(session.stored, session.values)) await accept();
+  });
 }
 
 /** Back to what is stored, without a request; a tool with nothing to take back is laid down. */

@@ -8,6 +8,8 @@ import { boardsOf, editor, type Triple, withEachBuild } from "../store";
 export interface Asked {
   readonly at: Triple;
   readonly view: View | "perspective";
+  /** a point of the picture was asked for, and this is none */
+  readonly beside?: boolean;
 }
 
 /** Points that are being asked for, one click after the other. */
@@ -30,6 +32,12 @@ export const useAsking = create<State>()(() => ({ asking: null, board: null, det
 
 export const asking = { get: useAsking.getState, set: useAsking.setState, subscribe: useAsking.subscribe };
 
+// what is asked about a board goes with it
+editor.subscribe((state) => {
+  const what = asking.get().asking;
+  if (what !== null && what.kind !== "guide" && state.build !== null && boardOf(what.board) === null) asking.set({ asking: null });
+});
+
 withEachBuild(() => asking.set({ asking: null, board: null, details: false, guide: null }));
 
 export function ask(what: Asking | null): void {
@@ -43,6 +51,11 @@ export function askText(what: Asking): string {
   if (what.kind === "line up") return n === 0 ? "Click a point of the board." : "Click where that point belongs: on another board, a vertex or a guide, in any view.";
   if (what.shape === "line") return n === 0 ? "Click one point of the line." : "Click another point of the line.";
   return what.shape === "point" ? "Click where the point is; snapping takes vertices and boards." : `Click where the level across ${what.axis} is.`;
+}
+
+/** Whether what is asked for is a number by now, not a point. */
+export function wantsNumber(what: Asking | null): boolean {
+  return what?.kind === "scale" && what.points.length === 2;
 }
 
 /** Whether a click in this view can be taken. */

@@ -22,6 +22,8 @@ export interface PathWork {
   readonly step: string | null;
   /** where points are put; told by the view that is pressed first */
   readonly plane: Drawing["plane"];
+  /** whether the plane was chosen, or a point or number given in it; until then it is that of the view under the pointer */
+  readonly fixed: boolean;
   readonly end: "last" | "first";
   /** a point of it that is picked */
   readonly picked: number | null;

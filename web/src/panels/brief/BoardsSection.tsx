@@ -1,13 +1,13 @@
 import { Button, Popconfirm } from "antd";
-import { useRef, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 
 import type { Board } from "../../api/client";
 import { finishScale } from "../../interaction/brief/answerPoint";
 import { matchToBounds } from "../../interaction/brief/matchBoard";
 import { curveOfBoard } from "../../interaction/curves/followEdges";
-import { focusView } from "../../interaction/focus";
+import { focusValueField, focusView } from "../../interaction/focus";
 import { bring } from "../../interaction/viewing";
-import { ask, asking, askText, useAsking } from "../../model/session/asking";
+import { ask, asking, askText, useAsking, wantsNumber } from "../../model/session/asking";
 import { useBrief } from "../../model/brief/boardFit";
 import { removeBoard, setBoard } from "../../model/document/intents";
 import { cropOf, viewOf } from "../../model/places/boardPlane";
@@ -17,6 +17,7 @@ import { VIEW_TITLES } from "../../model/views";
 import { change } from "../../sync/build";
 import { Icon } from "../fields/Icon";
 import { NumberField } from "../fields/NumberField";
+import { useValueField } from "../fields/useValueField";
 import { BlueprintDialog } from "./BlueprintDialog";
 import { BoardDetails } from "./BoardDetails";
 import { Cropped } from "./Cropped";
@@ -167,14 +168,22 @@ function Width({ board }: { readonly board: Board }) {
 function AskRow({ board }: { readonly board: Board }) {
   const what = useAsking((s) => s.asking);
   const unit = useEditor(unitOf);
+  const ready = wantsNumber(what);
+  const ref = useValueField(ready);
+  useEffect(() => {
+    if (ready) focusValueField(); // its number is what comes next
+  }, [ready]);
   if (what === null || what.kind === "guide" || what.board !== board.id) return null;
-  const ready = what.kind === "scale" && what.points.length === 2;
+  const leave = () => {
+    ask(null);
+    focusView();
+  };
   return (
     <div className="asking" role="status">
       <p>{askText(what)}</p>
       <div className="row">
-        {ready ? <NumberField label="Real length" unit={unit} width={104} value={0} onCommit={(v) => void finishScale(v)} /> : <span />}
-        <Button size="small" onClick={() => ask(null)}>Leave it</Button>
+        {ready ? <NumberField inputRef={ref} label="Real length" unit={unit} width={104} value={0} onCommit={(v) => void finishScale(v)} onEnter={focusView} onLeave={leave} /> : <span />}
+        <Button size="small" onClick={leave}>Leave it</Button>
       </div>
     </div>
   );

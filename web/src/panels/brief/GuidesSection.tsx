@@ -1,4 +1,4 @@
-import { Button, Dropdown, Input } from "antd";
+import { Button, Input } from "antd";
 import { useState } from "react";
 
 import type { Guide } from "../../api/client";
@@ -6,6 +6,7 @@ import { ask, asking, askText, useAsking } from "../../model/session/asking";
 import { removeGuide, setGuide } from "../../model/document/intents";
 import { unitOf, useEditor } from "../../model/store";
 import { change } from "../../sync/build";
+import { Drop } from "../fields/Drop";
 import { Icon } from "../fields/Icon";
 import { NumberField } from "../fields/NumberField";
 import { Tip } from "../fields/Tip";
@@ -22,7 +23,7 @@ export function GuidesSection() {
     <>
       <h2>
         Guides
-        <Dropdown
+        <Drop
           trigger={["click"]}
           menu={{
             items: [
@@ -35,7 +36,7 @@ export function GuidesSection() {
           }}
         >
           <button type="button" className="link">+ Guide</button>
-        </Dropdown>
+        </Drop>
       </h2>
       {what?.kind === "guide" && (
         <div className="asking" role="status">

@@ -2,6 +2,7 @@ import { Button, Input, Select } from "antd";
 import { useEffect, useMemo, useRef, useState } from "react";
 
 import type { Size } from "../../api/client";
+import { focusView } from "../../interaction/focus";
 import { useBrief } from "../../model/brief/boardFit";
 import { addSize } from "../../model/document/intents";
 import { haveText, type Measure, MEASURES, newSize, powerOf, type Target, targetsFor, targetText, unitText } from "../../model/brief/sizes";
@@ -44,9 +45,11 @@ export function SizeForm({ onDone }: { readonly onDone: () => void }) {
   const power = powerOf(measure);
   const add = async () => {
     await settleFields();
-    if (size === null) return;
+    if (size === null || tried?.problem != null) return;
     const value = want.current;
-    if (await change(`Size ${size.name}`, addSize(value === null ? size : { ...size, want: value }))) onDone();
+    if (!(await change(`Size ${size.name}`, addSize(value === null ? size : { ...size, want: value })))) return;
+    onDone();
+    focusView();
   };
   const gapOther = measure === "gap" && Array.isArray(of) ? of[1]?.part : undefined;
   return (
@@ -78,11 +81,11 @@ export function SizeForm({ onDone }: { readonly onDone: () => void }) {
       )}
       <label className="row">
         <span>name</span>
-        <Input size="small" aria-label="Name of the size" style={{ width: 150 }} placeholder={size?.name ?? ""} value={name ?? ""} maxLength={100} onChange={(e) => setName(e.target.value)} />
+        <Input size="small" aria-label="Name of the size" style={{ width: 150 }} placeholder={size?.name ?? ""} value={name ?? ""} maxLength={100} onChange={(e) => setName(e.target.value)} onPressEnter={() => void add()} />
       </label>
       <label className="row">
         <span>wanted</span>
-        <NumberField label="Wanted value" unit={power === 0 ? null : unit} power={power} suffix={unitText(measure)} quantity={measure} width={110} value={want.current ?? tried?.have ?? 0} onCommit={(v) => { want.current = v; again((n) => n + 1); }} />
+        <NumberField label="Wanted value" unit={power === 0 ? null : unit} power={power} suffix={unitText(measure)} quantity={measure} width={110} value={want.current ?? tried?.have ?? 0} onCommit={(v) => { want.current = v; again((n) => n + 1); }} onEnter={() => void add()} onLeave={onDone} />
       </label>
       <div className="row">
         <span data-testid="tried">{tried === undefined || size === null ? "" : tried.problem ?? `now ${haveText(size, tried)} ${unitText(measure)}`}</span>

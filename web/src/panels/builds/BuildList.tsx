@@ -1,10 +1,11 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { Alert, App, Button, Dropdown, Input, Segmented, Select, Spin } from "antd";
+import { Alert, App, Button, Input, Segmented, Select, Spin } from "antd";
 import { useState } from "react";
 
 import { answer, api, type BuildSummary, sentence, type Unit } from "../../api/client";
 import { BuildLine } from "./BuildLine";
 import { NameDialog } from "./NameDialog";
+import { Drop } from "../fields/Drop";
 
 const UNITS: readonly { value: Unit; label: string }[] = [
   { value: "cm", label: "centimetres" },
@@ -110,7 +111,7 @@ export function BuildList({ onOpen }: { readonly onOpen: (id: string) => void })
         {shown.map((b) => (
           <li key={b.id}>
             <BuildLine build={b} onOpen={() => onOpen(b.id)} />
-            <Dropdown
+            <Drop
               trigger={["click"]}
               menu={{
                 items: [
@@ -121,7 +122,7 @@ export function BuildList({ onOpen }: { readonly onOpen: (id: string) => void })
               }}
             >
               <Button type="text" aria-label={`More for ${b.name}`}>•••</Button>
-            </Dropdown>
+            </Drop>
           </li>
         ))}
       </ul>

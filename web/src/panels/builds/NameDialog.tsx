@@ -44,7 +44,8 @@ export function NameDialog({ title, label, first = "", placeholder, okText, busy
           onPressEnter={done}
         />
       </label>
-      {lacking && <p className="fault" role="alert">A name to find it by</p>}
+      {/* always there: the button below stays where it is */}
+      <p className="fault oneline" role="alert">{lacking ? "A name to find it by" : ""}</p>
       {children}
     </Modal>
   );

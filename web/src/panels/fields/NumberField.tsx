@@ -7,8 +7,14 @@ import { remember, usePrefs } from "../../model/prefs";
 import { useEditor } from "../../model/store";
 import { fromShown, shown, shownUnit, tidy, toShown } from "../../model/units";
 import { tell, undoOrRedo } from "../../sync/build";
-import { evaluate, track } from "../../sync/expression";
+import { evaluate, settleFields, track } from "../../sync/expression";
 import { useFitting } from "./useFitting";
+
+/** What the main button of a dialog does, once what was typed is read. */
+function pressPrimary(field: HTMLElement): void {
+  const button = field.closest('[role="dialog"]')?.querySelector<HTMLButtonElement>(".ant-btn-primary");
+  void settleFields().then(() => requestAnimationFrame(() => button?.isConnected && !button.disabled && button.click()));
+}
 
 const PLAIN = /^[-+]?\d+([.,]\d+)?$/;
 
@@ -35,6 +41,10 @@ interface Props {
   /** Enter after the commit, and Esc unless that has a way of its own */
   readonly onEnter?: () => void;
   readonly onLeave?: () => void;
+  /** Enter is not waited for: what it does takes the number once it is read */
+  readonly atOnce?: boolean;
+  /** what was typed cannot be read; the person has been told */
+  readonly onFault?: () => void;
 }
 
 /** A number edited in place. Understands units, sums and relative values; the wheel never changes it. */
@@ -100,6 +110,7 @@ export function NumberField(p: Props) {
     if (value === null) {
       done.current = false;
       if (told.current !== text) tell(why.current);
+      p.onFault?.();
       told.current = text; // leaving it after Enter does not tell it again
       return false;
     }
@@ -165,13 +176,13 @@ export function NumberField(p: Props) {
             });
           }}
           onKeyDown={(e) => {
-            const dialog = e.currentTarget.closest('[role="dialog"]') !== null;
+            const field = e.currentTarget;
+            const dialog = field.closest('[role="dialog"]') !== null;
             if (!dialog || e.key !== "Escape" || text !== null) e.stopPropagation(); // else it closes the dialog
             if (e.key === "Enter" && offering) setOffering(false);
-            const done = p.onEnter ?? (e.currentTarget.closest('form, [role="dialog"]') === null ? focusView : undefined);
+            const done = p.onEnter ?? (dialog ? () => pressPrimary(field) : e.currentTarget.closest("form") === null ? focusView : undefined);
             if (e.key === "Enter") {
-              const field = e.currentTarget;
-              const plain = text === null || PLAIN.test(text);
+              const plain = p.atOnce === true || text === null || PLAIN.test(text);
               // a trial is meant as it stands, though the number typed is the one that was proposed
               if (text === null && p.onCancel !== undefined) give(p.value);
               const read = track(commit());

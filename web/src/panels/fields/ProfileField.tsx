@@ -1,6 +1,7 @@
 import { type InputRef, Select } from "antd";
 import { type Ref, useMemo } from "react";
 
+import { focusView } from "../../interaction/focus";
 import { isCurve, othersFor } from "../../model/document/parts";
 import { partsOf, unitOf, useEditor } from "../../model/store";
 import { NumberField } from "./NumberField";
@@ -16,12 +17,13 @@ interface Props {
   readonly onCommit: (value: Profile) => void;
   readonly onCancel?: () => void;
   readonly onEnter?: () => void;
+  readonly onLeave?: () => void;
 }
 
 const SIDES = 12;
 
 /** A profile: which kind, and its numbers. */
-export function ProfileField({ part, value, inputRef, onTry, onCommit, onCancel, onEnter }: Props) {
+export function ProfileField({ part, value, inputRef, onTry, onCommit, onCancel, onEnter, onLeave }: Props) {
   const unit = useEditor(unitOf);
   const build = useEditor((s) => s.build);
   const kinds = useEditor((s) => s.kinds);
@@ -34,9 +36,9 @@ export function ProfileField({ part, value, inputRef, onTry, onCommit, onCancel,
   const turnTo = (next: string) => {
     const r = size ?? 1;
     onCommit(next === "round" ? { circle: r } : next === "rectangle" ? { rectangle: [2 * r, 2 * r] } : next);
-    onEnter?.();
+    focusView();
   };
-  const more = { ...(onCancel === undefined ? {} : { onCancel }), ...(onEnter === undefined ? {} : { onEnter }) };
+  const more = { ...(onCancel === undefined ? {} : { onCancel }), ...(onEnter === undefined ? {} : { onEnter }), ...(onLeave === undefined ? {} : { onLeave }) };
   const length = (label: string, v: number, put: (n: number) => Profile, first: boolean) => (
     <NumberField key={label} {...(first && inputRef !== undefined ? { inputRef } : {})} label={label} unit={unit} suffix={unit} width={76} value={v} onTry={(n) => n > 0 && onTry?.(put(n))} onCommit={(n) => n > 0 && onCommit(put(n))} {...more} />
   );

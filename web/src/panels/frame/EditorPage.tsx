@@ -6,6 +6,7 @@ import { focusView } from "../../interaction/focus";
 import { hearEverywhere } from "../../interaction/keys/hearEverywhere";
 import { followOthers } from "../../interaction/session/others";
 import { takeDrawing } from "../../interaction/curves/takeDrawing";
+import { useAdding } from "../../model/session/adding";
 import { isDrawing, isModel, useDropped } from "../../model/session/dropped";
 import { useStock } from "../../model/session/shelf";
 import { useEditor } from "../../model/store";
@@ -42,7 +43,7 @@ export function EditorPage({ id, onHome }: { readonly id: string; readonly onHom
   const [help, setHelp] = useState(false);
   const [finding, setFinding] = useState(false);
   const question = useEditor((s) => s.question);
-  const [adding, setAdding] = useState(false);
+  const adding = useAdding((s) => s.open);
   const [picture, setPicture] = useState<{ file: File; view: View } | null>(null);
 
   useEffect(() => {
@@ -94,7 +95,7 @@ export function EditorPage({ id, onHome }: { readonly id: string; readonly onHom
       <Splitter className="work">
         <Splitter.Panel defaultSize={247} min={200} max={420}>
           <div className="left">
-            <PartsPanel onAdd={() => setAdding(true)} />
+            <PartsPanel onAdd={() => useAdding.setState({ open: true })} />
             <RecipePanel />
           </div>
         </Splitter.Panel>
@@ -129,8 +130,8 @@ export function EditorPage({ id, onHome }: { readonly id: string; readonly onHom
       >
         {question?.message}
       </Modal>
-      <Modal open={adding} onCancel={() => setAdding(false)} footer={null} title="New part" width={340} destroyOnHidden afterClose={focusView}>
-        <NewPartForm onDone={() => setAdding(false)} />
+      <Modal open={adding} onCancel={() => useAdding.setState({ open: false })} footer={null} title="New part" width={340} destroyOnHidden afterClose={focusView}>
+        <NewPartForm onDone={() => useAdding.setState({ open: false })} />
       </Modal>
       {picture !== null && <BoardDialog file={picture.file} view={picture.view} onClose={() => { setPicture(null); setTimeout(focusView); }} />}
       {stock && <StockDialog />}

@@ -1,10 +1,11 @@
-import { Button, Dropdown, Segmented } from "antd";
+import { Button, Segmented } from "antd";
 
 import { focusView } from "../../interaction/focus";
 import { frame, look, swapSide } from "../../interaction/viewing";
 import { type PaneLook, setLook, type Shading, type Showing, type Slot, slotOf, usePrefs } from "../../model/prefs";
 import { useEditor, type ViewName } from "../../model/store";
 import { FLAT_VIEWS, VIEW_TITLES } from "../../model/views";
+import { Drop } from "../fields/Drop";
 import { Icon } from "../fields/Icon";
 import { ViewSettings } from "./ViewSettings";
 import { Tip } from "../fields/Tip";
@@ -104,7 +105,7 @@ function LookMenu({ slot, title }: { readonly slot: Slot; readonly title: string
   );
   const shading = SHADINGS.find((s) => s.key === held.shading)?.title ?? "";
   return (
-    <Dropdown
+    <Drop
       trigger={["click"]}
       menu={{
         items: [
@@ -118,6 +119,6 @@ function LookMenu({ slot, title }: { readonly slot: Slot; readonly title: string
       <button type="button" className="panelook" aria-label={`Shading of ${title}`}>
         {shading} ▾
       </button>
-    </Dropdown>
+    </Drop>
   );
 }

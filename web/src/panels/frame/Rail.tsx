@@ -1,12 +1,6 @@
-import { type Station, useEditor } from "../../model/store";
-import { Icon, type IconName } from "../fields/Icon";
-
-const STATIONS: readonly { id: Station; title: string; icon: IconName }[] = [
-  { id: "brief", title: "Brief", icon: "brief" },
-  { id: "form", title: "Form", icon: "form" },
-  { id: "shape", title: "Shape", icon: "shape" },
-  { id: "handover", title: "Handover", icon: "handover" },
-];
+import { useEditor } from "../../model/store";
+import { STATIONS } from "../../model/views";
+import { Icon } from "../fields/Icon";
 
 /** The stations of the work in their order; one changes the right panel and never the model. */
 export function Rail() {
@@ -21,7 +15,7 @@ export function Rail() {
           aria-pressed={station === s.id}
           onClick={() => useEditor.setState({ station: s.id })}
         >
-          <Icon name={s.icon} size={24} />
+          <Icon name={s.id} size={24} />
           {s.title}
         </button>
       ))}

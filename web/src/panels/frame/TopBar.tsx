@@ -1,4 +1,4 @@
-import { Button, Dropdown, Input, Segmented } from "antd";
+import { Button, Input, Segmented } from "antd";
 import { useState } from "react";
 import { flushSync } from "react-dom";
 
@@ -15,6 +15,7 @@ import { apartText, counted, percent } from "../../model/units";
 import { change, triangleCount } from "../../sync/build";
 import { applyTheme } from "../../theme/theme";
 import { boardTitle } from "../brief/BoardsSection";
+import { Drop } from "../fields/Drop";
 import { Icon } from "../fields/Icon";
 import { Tip } from "../fields/Tip";
 
@@ -82,7 +83,7 @@ export function TopBar({ onHome, onFind, onHelp }: { readonly onHome: () => void
       <span className="triangles" data-testid="triangles">
         {counted(triangles)} triangles
       </span>
-      <Dropdown
+      <Drop
         trigger={["click"]}
         menu={{
           items: [
@@ -92,7 +93,7 @@ export function TopBar({ onHome, onFind, onHelp }: { readonly onHome: () => void
         }}
       >
         <Button>Export</Button>
-      </Dropdown>
+      </Drop>
       <Tip title={night ? "Light colours" : "Night colours"}>
         <Button
           type="text"

@@ -1,10 +1,11 @@
-import { Button, Popover, Segmented, Switch } from "antd";
+import { Button, Segmented, Switch } from "antd";
 
 import { focusView } from "../../interaction/focus";
 import { cutOpen } from "../../interaction/viewing";
 import { prefs, type Prefs, setShown, usePrefs } from "../../model/prefs";
 import { editor, METRES, unitOf, useEditor } from "../../model/store";
 import { applyColours, type ColourName, token } from "../../theme/theme";
+import { Pop } from "../fields/Drop";
 import { Icon } from "../fields/Icon";
 import { NumberField } from "../fields/NumberField";
 import { Tip } from "../fields/Tip";
@@ -28,11 +29,11 @@ const COLOURS: readonly { key: ColourName; title: string; variable: string }[] =
 /** What the views show beside the model, the section, the pointer's kind, and the colours. */
 export function ViewSettings() {
   return (
-    <Popover trigger="click" placement="bottomRight" title="Views" content={<Settings />} onOpenChange={(open) => !open && focusView()}>
+    <Pop trigger="click" placement="bottomRight" title="Views" content={<Settings />} onOpenChange={(open) => !open && focusView()}>
       <Tip title="What the views show">
         <Button size="small" type="text" aria-label="View settings" icon={<Icon name="settings" size={16} />} />
       </Tip>
-    </Popover>
+    </Pop>
   );
 }
 

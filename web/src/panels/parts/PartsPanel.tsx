@@ -1,4 +1,3 @@
-import { Dropdown } from "antd";
 import { useMemo, useRef, useState } from "react";
 
 import { chooseMember, moveChosen } from "../../interaction/parts/wholes";
@@ -9,6 +8,7 @@ import { editor, groupsOf, partsOf, useEditor } from "../../model/store";
 import { GroupRow } from "./GroupRow";
 import { MemberMenu } from "./MemberMenu";
 import { PartRow } from "./PartRow";
+import { Drop } from "../fields/Drop";
 
 /** Parts and groups with their triangle counts: chosen alone or together, seen or hidden, locked or free, dragged about. */
 export function PartsPanel({ onAdd }: { readonly onAdd: () => void }) {
@@ -125,7 +125,7 @@ export function PartsPanel({ onAdd }: { readonly onAdd: () => void }) {
       )}
       {!fetched && <p className="muted" role="status">Fetching the build …</p>}
       {fetched && parts.length === 0 && <p className="teach">No part yet. Start from a base form of about the right size: <button type="button" className="link" onClick={onAdd}>a first part</button>.</p>}
-      <Dropdown trigger={["contextMenu"]} open={menu !== null} onOpenChange={(open) => !open && closeMenu()} popupRender={() => (menu === null ? null : <MemberMenu member={menu} onRename={setRenaming} onDone={closeMenu} />)}>
+      <Drop trigger={["contextMenu"]} open={menu !== null} onOpenChange={(open) => !open && closeMenu()} popupRender={() => (menu === null ? null : <MemberMenu member={menu} onRename={setRenaming} onDone={closeMenu} />)}>
         <ul
           ref={list}
           aria-label="Parts and groups"
@@ -142,7 +142,7 @@ export function PartsPanel({ onAdd }: { readonly onAdd: () => void }) {
             return "group" in row ? <GroupRow key={key} group={row.group} open={!folded.has(row.group.id)} onOpen={(open) => fold(row.group.id, open)} {...shared} /> : <PartRow key={key} part={row.part} {...shared} />;
           })}
         </ul>
-      </Dropdown>
+      </Drop>
     </section>
   );
 }

@@ -1,4 +1,4 @@
-import { Button, Dropdown, Input, Select, Switch } from "antd";
+import { Button, Input, Select, Switch } from "antd";
 import { deepEqual } from "fast-equals";
 import { useState } from "react";
 
@@ -23,6 +23,7 @@ import { lookOf } from "../../tools/manifest";
 import { BoardSelect } from "./BoardSelect";
 import { FollowedStep } from "./FollowedStep";
 import { LatticeBox } from "./LatticeBox";
+import { Drop } from "../fields/Drop";
 import { NameField } from "../fields/NameField";
 import { NumberField } from "../fields/NumberField";
 import { PathPoints } from "./PathPoints";
@@ -137,7 +138,7 @@ export function StepCard(p: Props) {
             <Tip title={off ? "Switch on" : "Switch off"}>
               <Switch size="small" aria-label="Step on" checked={!off} disabled={p.number === 1} onChange={(on) => act(on ? "Switch step on" : "Switch step off", setStep(partId, id, { enabled: on }))} />
             </Tip>
-            <Dropdown
+            <Drop
               trigger={["click"]}
               menu={{
                 items: [
@@ -157,7 +158,7 @@ export function StepCard(p: Props) {
               }}
             >
               <Button size="small" type="text" aria-label={`More for ${title}`}>•••</Button>
-            </Dropdown>
+            </Drop>
           </div>
         </div>
       )}

@@ -70,10 +70,10 @@ export function MemberFields() {
         const now = (member.placement?.[row] ?? [empty, empty, empty]) as number[];
         return (
           <div className="row" key={row}>
-            <span>{title}</span>
+            <span>{title}{typed && row !== "scale" && <em className="muted"> makes a copy</em>}</span>
             <span className="triple">
               {(["x", "y", "z"] as const).map((axis, i) => (
-                <NumberField key={axis} label={`${title} ${axis}`} unit={row === "translate" ? unit : null} suffix={axis} width={56} value={now[i] as number} onCommit={(v) => v !== now[i] && (typed && row === "translate" ? void copyTyped(key, i, v) : put(row, i, v))} onEnter={focusView} />
+                <NumberField key={axis} label={`${title} ${axis}`} unit={row === "translate" ? unit : null} suffix={axis} width={56} value={now[i] as number} onCommit={(v) => v !== now[i] && (typed && row !== "scale" ? void copyTyped(chosenOf(editor.get()), row, i, v, key) : put(row, i, v))} onEnter={focusView} />
               ))}
             </span>
           </div>

@@ -2,7 +2,7 @@ import { Button, type InputRef, Select } from "antd";
 import type { Ref } from "react";
 
 import { focusView } from "../../interaction/focus";
-import { cancel, store } from "../../interaction/session/storing";
+import { cancel, finish, store } from "../../interaction/session/storing";
 import { tryValues } from "../../interaction/session/trial";
 import type { ToolSession } from "../../model/store";
 import { NumberField } from "../fields/NumberField";
@@ -30,7 +30,8 @@ export function BendFields({ session, inputRef }: { readonly session: ToolSessio
             void store();
           }}
           onCancel={cancel}
-          onEnter={focusView}
+          onEnter={finish}
+          onLeave={focusView}
         />
       </span>
       <Tip title="Which way the part is bent; on to the next axis">

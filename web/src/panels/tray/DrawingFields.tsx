@@ -6,8 +6,9 @@ import { useCalm } from "../../model/session/calm";
 import { cancelDrawing, footprint, setDrawing } from "../../model/drawing/plane";
 import { isFlat, isRound } from "../../model/steps/kinds";
 import { kindOf, METRES, unitOf, useEditor } from "../../model/store";
+import { settleFields } from "../../sync/expression";
 import { NumberField } from "../fields/NumberField";
-import { useValueField } from "./KindFields";
+import { useValueField } from "../fields/useValueField";
 
 /** A form being drawn: what to do next, and its sizes, which may be typed at any time. */
 export function DrawingFields() {
@@ -20,10 +21,14 @@ export function DrawingFields() {
   const told = (v: number) => Number((v / metres).toPrecision(9));
   const sizes = footprint(drawing);
   const standing = drawing.stage === "height";
-  const field = (label: string, value: number, put: (metres: number) => void, first: boolean) => (
+  const make = () => {
+    focusView();
+    void settleFields().then(finishDrawing);
+  };
+  const field = (label: string, value: number, put: (metres: number) => void, first: boolean, last = false) => (
     <span className="field" key={label}>
       {label}
-      <NumberField {...(first ? { inputRef: ref } : {})} label={`${label} of the drawn form`} unit={unit} width={84} value={told(value)} onTry={(v) => put(v * metres)} onCommit={(v) => put(v * metres)} onEnter={focusView} />
+      <NumberField {...(first ? { inputRef: ref } : {})} label={`${label} of the drawn form`} unit={unit} width={84} value={told(value)} onTry={(v) => put(v * metres)} onCommit={(v) => put(v * metres)} onEnter={last ? make : focusView} onLeave={focusView} />
     </span>
   );
   const across = kind !== null && isRound(kind)
@@ -35,7 +40,7 @@ export function DrawingFields() {
       <strong>{kind?.title ?? drawing.form}</strong>
       <span className="fields">
         {across}
-        {!flat && field("height", drawing.height, (height) => setDrawing({ height }), standing)}
+        {!flat && field("height", drawing.height, (height) => setDrawing({ height }), standing, true)}
       </span>
       <span className="grow" />
       <Button className="tool" onClick={() => { void finishDrawing().then(focusView); }}>Make it</Button>

@@ -1,10 +1,11 @@
-import { Button, Dropdown } from "antd";
+import { Button } from "antd";
 
 import { commandOf, keyOf } from "../../interaction/keys/commands";
 import { focusView } from "../../interaction/focus";
 import { startWord } from "../../interaction/keys/startKind";
 import { toggleFavourite, usePrefs } from "../../model/prefs";
 import { useEditor } from "../../model/store";
+import { Drop } from "../fields/Drop";
 
 /** The person's own row: commands and kinds of step kept from the search. */
 export function Favourites() {
@@ -18,11 +19,11 @@ export function Favourites() {
         if (title === undefined) return null;
         const start = () => void Promise.resolve(command !== undefined ? command.run() : startWord(id)).then(focusView);
         return (
-          <Dropdown key={id} trigger={["contextMenu"]} menu={{ items: [{ key: "drop", label: "Take out of the favourites", onClick: () => toggleFavourite(id) }] }}>
+          <Drop key={id} trigger={["contextMenu"]} menu={{ items: [{ key: "drop", label: "Take out of the favourites", onClick: () => toggleFavourite(id) }] }}>
             <Button type="text" className="tool" onClick={start}>
               {title} {keyOf(id) !== "" && <kbd>{keyOf(id)}</kbd>}
             </Button>
-          </Dropdown>
+          </Drop>
         );
       })}
     </div>

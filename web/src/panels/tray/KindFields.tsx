@@ -1,9 +1,8 @@
 import { type InputRef, Select, Switch } from "antd";
-import { useEffect, useRef } from "react";
 
 import type { Parameter } from "../../api/client";
-import { focusView, registerValueField } from "../../interaction/focus";
-import { cancel, store } from "../../interaction/session/storing";
+import { focusView } from "../../interaction/focus";
+import { cancel, finish, store } from "../../interaction/session/storing";
 import { tryValues } from "../../interaction/session/trial";
 import { choiceText } from "../../model/steps/choiceText";
 import { othersOf, typedOf } from "../../model/steps/kinds";
@@ -13,17 +12,8 @@ import { lookOf } from "../../tools/manifest";
 import { NameField } from "../fields/NameField";
 import { NumberField } from "../fields/NumberField";
 import { PartSelect } from "../fields/PartSelect";
+import { useValueField } from "../fields/useValueField";
 import { ownFieldsOf } from "./ownFields";
-
-/** The field that digits typed over the view go to. */
-export function useValueField() {
-  const ref = useRef<InputRef>(null);
-  useEffect(() => {
-    registerValueField(ref.current?.input ?? null);
-    return () => registerValueField(null);
-  });
-  return ref;
-}
 
 /** The values of the kind of step at work, each tried as it is typed. */
 export function KindFields({ session }: { readonly session: ToolSession }) {
@@ -74,7 +64,7 @@ function Field({ session, parameter: p, many, inputRef }: { readonly session: To
     return (
       <span className="field">
         {p.title}
-        <NameField key={String(value)} label={p.title} value={String(value)} onCommit={set} onEnter={() => void store().then(focusView)} />
+        <NameField key={String(value)} label={p.title} value={String(value)} onCommit={set} onEnter={() => { void store(); finish(); }} />
       </span>
     );
   }
@@ -115,7 +105,8 @@ function Field({ session, parameter: p, many, inputRef }: { readonly session: To
             void store();
           }}
           onCancel={cancel}
-          onEnter={focusView}
+          onEnter={finish}
+          onLeave={focusView}
         />
       ))}
     </span>

@@ -1,10 +1,11 @@
-import { Button, Checkbox, Popover, Select, Slider, Switch } from "antd";
+import { Button, Checkbox, Select, Slider, Switch } from "antd";
 
 import { keyOf } from "../../interaction/keys/commands";
 import { focusView } from "../../interaction/focus";
 import { type Frame, type Hold, type PivotKind, prefs, setSnap, type SnapKind, usePrefs } from "../../model/prefs";
 import { cutBy } from "../../model/steps/heldPlanes";
 import { editor, METRES, partOf, unitOf, useEditor } from "../../model/store";
+import { Pop } from "../fields/Drop";
 import { NumberField } from "../fields/NumberField";
 import { run } from "./common";
 import { CurveField } from "./CurveField";
@@ -138,9 +139,9 @@ function Snap() {
           {snap.on ? "Snap on" : "Snap off"}
         </Button>
       </Tip>
-      <Popover trigger="click" placement="topLeft" title="Snap to" content={panel} onOpenChange={(open) => !open && focusView()}>
+      <Pop trigger="click" placement="topLeft" title="Snap to" content={panel} onOpenChange={(open) => !open && focusView()}>
         <Button aria-label="What to snap to">▾</Button>
-      </Popover>
+      </Pop>
     </span>
   );
 }
@@ -175,9 +176,9 @@ function Soft() {
           Soft
         </Button>
       </Tip>
-      <Popover trigger="click" placement="topLeft" title="Soft selection" content={panel} onOpenChange={(open) => !open && focusView()}>
+      <Pop trigger="click" placement="topLeft" title="Soft selection" content={panel} onOpenChange={(open) => !open && focusView()}>
         <Button aria-label="How soft selection falls off">▾</Button>
-      </Popover>
+      </Pop>
     </span>
   );
 }

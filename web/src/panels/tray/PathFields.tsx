@@ -1,13 +1,13 @@
 import { Button, Select } from "antd";
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useState } from "react";
+import { flushSync } from "react-dom";
 
-import { focusView } from "../../interaction/focus";
-import { addByLength, addPoint, closePath, endPath, movePoint, removePoint, setCorner } from "../../interaction/curves/drawPath";
-import { type Corner, CORNERS, isClosed, pathOf, pointsOf } from "../../model/drawing/pathPoints";
-import { type EditorState, partOf, type Triple, unitOf, useEditor } from "../../model/store";
-import { settleFields } from "../../sync/expression";
+import { focusValueField, focusView } from "../../interaction/focus";
+import { addByLength, addPoint, closePath, drawIn, endPath, inTurn, movePoint, removePoint, setCorner, waiting } from "../../interaction/curves/drawPath";
+import { type Corner, CORNERS, isClosed, pathOf, pointsOf, setPath, underWay } from "../../model/drawing/pathPoints";
+import { editor, type EditorState, partOf, type Triple, unitOf, useEditor } from "../../model/store";
 import { NumberField } from "../fields/NumberField";
-import { useValueField } from "./KindFields";
+import { useValueField } from "../fields/useValueField";
 
 function stepUnderWay(s: EditorState) {
   return pathOf(partOf(s, s.path?.part ?? null));
@@ -34,52 +34,107 @@ export function PathFields() {
   );
 }
 
-/** The next point by length and angle, or by its place; the first one by its place. */
+/** What was typed for one point. What was not typed for it is as for the point before, whose fields may still be read then. */
+interface Typed {
+  length?: number;
+  angle?: number;
+  /** by axis; what is not typed stays where the point before it stands */
+  place: Record<number, number>;
+  /** something that is no number was typed: there is no such point */
+  bad?: boolean;
+  readonly before: Typed | null;
+}
+
+function lengthOf(typed: Typed): number {
+  return typed.length ?? (typed.before === null ? 10 : lengthOf(typed.before));
+}
+
+function angleOf(typed: Typed): number {
+  return typed.angle ?? (typed.before === null ? 0 : angleOf(typed.before));
+}
+
+/** The next point, and the one after it: Enter puts a point on its way and the fields are the next one's at once. */
 function NextPoint() {
+  const [{ number, before }, go] = useState<{ readonly number: number; readonly before: Typed | null }>({ number: 0, before: null });
+  const next = (typed: Typed) => {
+    flushSync(() => go({ number: number + 1, before: typed })); // itself, not a copy: it may still be read
+    focusValueField();
+  };
+  return <PointFields key={number} before={before} onNext={next} />;
+}
+
+/** One point by length and angle, or by its place; the first one by its place. */
+function PointFields({ before, onNext }: { readonly before: Typed | null; readonly onNext: (typed: Typed) => void }) {
   const unit = useEditor(unitOf);
   const path = useEditor((s) => s.path);
   const step = useEditor(stepUnderWay);
   const ref = useValueField();
-  const latest = useRef({ length: 10, angle: 0, place: {} as Record<number, number> });
+  const [typed] = useState<Typed>(() => ({ place: {}, before }));
   const [, redraw] = useState(0);
-  const put = (values: Partial<typeof latest.current>) => {
-    latest.current = { ...latest.current, ...values };
+  const put = (values: Partial<Typed>) => {
+    Object.assign(typed, values);
+    setPath({ fixed: true });
     redraw((n) => n + 1);
   };
-  const points = pointsOf(step);
-  const from = (path?.end === "first" ? points[0] : points.at(-1))?.at ?? [0, 0, 0];
-  const byLength = () => void settleFields().then(() => addByLength(latest.current.length, latest.current.angle)).then(focusView);
-  const byPlace = () => {
-    void settleFields()
-      .then(() => addPoint(from.map((v, k) => latest.current.place[k] ?? v) as unknown as Triple))
-      .then(() => put({ place: {} }))
-      .then(focusView);
+  const spoil = () => {
+    typed.bad = true;
   };
-  const first = points.length === 0;
+  const points = pointsOf(step);
+  const first = points.length + waiting() === 0;
+  const from = (path?.end === "first" ? points[0] : points.at(-1))?.at ?? [0, 0, 0];
+  const byLength = () => {
+    void inTurn(async () => typed.bad !== true && addByLength(lengthOf(typed), angleOf(typed)));
+    onNext(typed);
+  };
+  const byPlace = () => {
+    void inTurn(async () => typed.bad !== true && addPoint(lastPlace().map((v, k) => typed.place[k] ?? v) as unknown as Triple));
+    onNext(typed);
+  };
   return (
     <span className="fields">
       {first ? "first point" : "next: length"}
       {!first && (
         <>
-          <NumberField inputRef={ref} label="length to the next point" unit={unit} suffix={unit} width={84} value={latest.current.length} onTry={(length) => put({ length })} onCommit={(length) => put({ length })} onEnter={byLength} />
+          <NumberField atOnce inputRef={ref} label="length to the next point" unit={unit} suffix={unit} width={84} value={lengthOf(typed)} onTry={(length) => put({ length })} onCommit={(length) => put({ length })} onEnter={byLength} onLeave={focusView} onFault={spoil} />
           angle
-          <NumberField label="angle to the next point" unit={null} suffix="°" width={66} value={latest.current.angle} onTry={(angle) => put({ angle })} onCommit={(angle) => put({ angle })} onEnter={byLength} />
+          <NumberField atOnce label="angle to the next point" unit={null} suffix="°" width={66} value={angleOf(typed)} onTry={(angle) => put({ angle })} onCommit={(angle) => put({ angle })} onEnter={byLength} onLeave={focusView} onFault={spoil} />
           or at
         </>
       )}
       {placed(path?.plane?.out ?? [0, 0, 1]).map((k, i) => {
-        const value = latest.current.place[k] ?? (from[k] as number);
-        const keep = (v: number) => put({ place: { ...latest.current.place, [k]: v } });
-        return <NumberField key={k} {...(first && i === 0 ? { inputRef: ref } : {})} label={`${"xyz"[k]} of the ${first ? "first" : "next"} point`} unit={unit} suffix={"xyz"[k] as string} width={76} value={value} onTry={keep} onCommit={keep} onEnter={byPlace} />;
+        const keep = (v: number) => put({ place: { ...typed.place, [k]: v } });
+        return <NumberField atOnce key={k} {...(first && i === 0 ? { inputRef: ref } : {})} label={`${"xyz"[k]} of the ${first ? "first" : "next"} point`} unit={unit} suffix={"xyz"[k] as string} width={76} value={typed.place[k] ?? (from[k] as number)} onTry={keep} onCommit={keep} onEnter={byPlace} onLeave={focusView} onFault={spoil} />;
       })}
+      <PlaneField />
     </span>
   );
 }
 
+/** Where the point before the next one stands by now. */
+function lastPlace(): readonly number[] {
+  const { path } = editor.get();
+  const points = underWay(editor.get());
+  return (path?.end === "first" ? points[0] : points.at(-1))?.at ?? [0, 0, 0];
+}
+
+/** The plane that is drawn in: that of the view the pointer rests in, until the first point or number. */
+function PlaneField() {
+  const out = useEditor((s) => s.path?.plane?.out);
+  const away = out === undefined ? 1 : awayOf(out);
+  return <Select size="small" aria-label="plane of the path" popupMatchSelectWidth={false} value={PLANES[away]!.value} options={PLANES.map((p) => ({ ...p }))} onChange={(view) => { drawIn(view); focusView(); }} />;
+}
+
+/** By the axis that looks out of each. */
+const PLANES = [{ value: "right", label: "as seen from right" }, { value: "top", label: "as seen from top" }, { value: "front", label: "as seen from front" }] as const;
+
 /** The two axes of a plane that is drawn in, told by what looks out of it. */
 function placed(out: readonly number[]): number[] {
-  const away = [0, 1, 2].reduce((best, k) => (Math.abs(out[k] as number) > Math.abs(out[best] as number) ? k : best), 0);
+  const away = awayOf(out);
   return [0, 1, 2].filter((k) => k !== away);
+}
+
+function awayOf(out: readonly number[]): number {
+  return [0, 1, 2].reduce((best, k) => (Math.abs(out[k] as number) > Math.abs(out[best] as number) ? k : best), 0);
 }
 
 function PickedPoint({ index }: { readonly index: number }) {

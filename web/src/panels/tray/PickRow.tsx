@@ -1,4 +1,4 @@
-import { Button, Dropdown } from "antd";
+import { Button } from "antd";
 import { useState } from "react";
 
 import { keyOf } from "../../interaction/keys/commands";
@@ -17,10 +17,12 @@ import { same, triple } from "../../model/session/toolStep";
 import { shellBelow } from "../../model/steps/shells";
 import { type EditorState, partOf, type PickKind, type ToolSession, useEditor, type Values } from "../../model/store";
 import { counted, shown } from "../../model/units";
+import { VIEW_TITLES } from "../../model/views";
 import { useUnseen } from "../../model/session/unseen";
 import { change } from "../../sync/build";
 import { NameDialog } from "../builds/NameDialog";
 import { MenuLabel, run } from "./common";
+import { Drop } from "../fields/Drop";
 import { Tip } from "../fields/Tip";
 
 const KINDS: readonly { kind: PickKind; title: string }[] = [
@@ -75,7 +77,7 @@ export function PickRow() {
         </Button>
       )}
       {session !== null ? <Accept session={session} able={!elsewhere} /> : <SweepMenu />}
-      <Through />
+      <Through named={session === null && state.previewError === null} />
     </div>
   );
 }
@@ -87,7 +89,7 @@ function openAboveShell({ session, ...state }: EditorState): boolean {
 }
 
 /** Both ways are shown, the one that holds is marked. */
-function Through() {
+function Through({ named }: { readonly named: boolean }) {
   const view = useEditor((s) => s.view);
   usePrefs((p) => p.through);
   const on = isThrough(view);
@@ -98,6 +100,7 @@ function Through() {
   return (
     <Tip title={`In this view, only what is seen is picked, or what lies behind the model too (${keyOf("through")})`}>
       <span className="pair" role="radiogroup" aria-label="What is picked in this view">
+        {named && <span className="muted of">{view === "perspective" ? "3D" : VIEW_TITLES[view]}</span>}
         <Button className={on ? "" : "on"} role="radio" aria-checked={!on} onClick={() => put(false)}>seen</Button>
         <Button className={on ? "on" : ""} role="radio" aria-checked={on} onClick={() => put(true)}>through</Button>
       </span>
@@ -113,7 +116,7 @@ function SweepMenu() {
   const mark = (on: boolean) => (on ? "✓" : "");
   return (
     <>
-      <Dropdown
+      <Drop
         trigger={["click"]}
         menu={{
           items: [
@@ -129,7 +132,7 @@ function SweepMenu() {
         <Button aria-label="A drag picks by">
           {SWEEPS.find((s) => s.key === sweep)?.title} {sweep === "paint" ? "" : inside ? "inside" : "touching"} ▾
         </Button>
-      </Dropdown>
+      </Drop>
     </>
   );
 }
@@ -156,7 +159,7 @@ function PickMenu() {
   };
   return (
     <>
-      <Dropdown
+      <Drop
         trigger={["click"]}
         menu={{
           items: [
@@ -175,7 +178,7 @@ function PickMenu() {
         }}
       >
         <Button className="tool">Pick ▾</Button>
-      </Dropdown>
+      </Drop>
       {naming && <NameDialog title="Keep the pick as a set" label="Name of the set" placeholder="such as rim, hinge side, glass" okText="Keep" onDone={keep} onClose={leave} />}
     </>
   );

@@ -1,5 +1,5 @@
 import { focusView } from "../../interaction/focus";
-import { cancel, store } from "../../interaction/session/storing";
+import { cancel, finish, store } from "../../interaction/session/storing";
 import { dropValue, tryValues } from "../../interaction/session/trial";
 import { editor, METRES, type ToolSession, unitOf, useEditor } from "../../model/store";
 import { NumberField } from "../fields/NumberField";
@@ -24,7 +24,7 @@ export function RangeFields({ session }: { readonly session: ToolSession }) {
       {(["from", "to"] as const).map((name) => (
         <span className="field" key={name}>
           {name}
-          <NumberField label={name} unit={unit} suffix="" width={58} value={told(name) ?? extent(name) ?? 0} onTry={(v) => tryValues({ [name]: v }, true)} onCommit={(v) => put(name, v)} onCancel={cancel} onEnter={focusView} />
+          <NumberField label={name} unit={unit} suffix="" width={58} value={told(name) ?? extent(name) ?? 0} onTry={(v) => tryValues({ [name]: v }, true)} onCommit={(v) => put(name, v)} onCancel={cancel} onEnter={finish} onLeave={focusView} />
         </span>
       ))}
     </>

@@ -25,7 +25,7 @@ function hint(state: EditorState): string {
     const { points, hint: own } = lookOf(session.tool);
     if (session.asks !== null && points !== undefined) return points.sentence;
     const numbers = kinds.find((k) => k.word === session.tool)?.parameters.some((p) => session.values[p.name] !== undefined && NUMBERS.includes(p.quantity));
-    return own ?? (numbers ? "Drag the knob or type a value; Enter stores it, Esc takes it back." : "Enter stores it, Esc takes it back.");
+    return own ?? (numbers ? "Drag the knob or type a value; Enter stores it and is done, Esc takes it back." : "Enter stores it and is done, Esc takes it back.");
   }
   if (stack !== null && pick?.elements.length === 1) return `${stack.nth} of ${stack.of} here; click again for the next behind.`;
   if (placing) return "Drag arrows, arcs or bars; a collar drags a copy out. A click chooses a part, Shift one more; Esc leaves it.";

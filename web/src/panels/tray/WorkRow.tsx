@@ -3,7 +3,7 @@ import { Button } from "antd";
 import { keyOf } from "../../interaction/keys/commands";
 import { focusView } from "../../interaction/focus";
 import { fitting, startKind, whole } from "../../interaction/keys/startKind";
-import { cancel, store } from "../../interaction/session/storing";
+import { cancel, finish, store } from "../../interaction/session/storing";
 import { tryValues } from "../../interaction/session/trial";
 import { useCalm } from "../../model/session/calm";
 import { unedited } from "../../model/steps/freshForm";
@@ -15,7 +15,8 @@ import { lookOf } from "../../tools/manifest";
 import { NumberField } from "../fields/NumberField";
 import { Tip } from "../fields/Tip";
 import { KindMenu, run } from "./common";
-import { KindFields, useValueField } from "./KindFields";
+import { useValueField } from "../fields/useValueField";
+import { KindFields } from "./KindFields";
 
 const FIELDS: readonly { field: TransformField; id: string; title: string }[] = [
   { field: "translate", id: "move", title: "Move" },
@@ -125,7 +126,8 @@ function ExtrudeFields({ session }: { readonly session: ToolSession }) {
           void store();
         }}
         onCancel={cancel}
-        onEnter={focusView}
+        onEnter={finish}
+        onLeave={focusView}
       />
     </span>
   );
@@ -158,7 +160,8 @@ function TransformFields({ session }: { readonly session: ToolSession }) {
             void store();
           }}
           onCancel={cancel}
-          onEnter={focusView}
+          onEnter={finish}
+          onLeave={focusView}
         />
       )}
       {(["x", "y", "z"] as const).map((axis, i) => (
@@ -177,7 +180,8 @@ function TransformFields({ session }: { readonly session: ToolSession }) {
             void store();
           }}
           onCancel={cancel}
-          onEnter={focusView}
+          onEnter={finish}
+          onLeave={focusView}
         />
       ))}
       {length && (
@@ -185,7 +189,7 @@ function TransformFields({ session }: { readonly session: ToolSession }) {
           <Tip title="Every point moves this far along its own normal: thicker, or thinner">
             <span>push</span>
           </Tip>
-          <NumberField label="push along normals" unit={unit} width={70} value={push} onTry={(v) => tryValues({ push: v }, true)} onCommit={(v) => { tryValues({ push: v }, false); void store(); }} onCancel={cancel} onEnter={focusView} />
+          <NumberField label="push along normals" unit={unit} width={70} value={push} onTry={(v) => tryValues({ push: v }, true)} onCommit={(v) => { tryValues({ push: v }, false); void store(); }} onCancel={cancel} onEnter={finish} onLeave={focusView} />
         </>
       )}
     </span>

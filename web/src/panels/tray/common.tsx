@@ -1,10 +1,11 @@
-import { Button, Dropdown } from "antd";
+import { Button } from "antd";
 import type { ReactNode } from "react";
 
 import type { KindInfo } from "../../api/client";
 import { commandOf, keyOf } from "../../interaction/keys/commands";
 import { focusView } from "../../interaction/focus";
 import { startKind } from "../../interaction/keys/startKind";
+import { Drop } from "../fields/Drop";
 
 export function run(id: string): void {
   void commandOf(id)?.run();
@@ -26,8 +27,8 @@ export function KindMenu({ title, kinds, others = [] }: { readonly title: string
     ...others.map((id) => ({ key: id, label: <MenuLabel title={commandOf(id)?.title ?? id} hint={keyOf(id)} />, onClick: () => run(id) })),
   ];
   return (
-    <Dropdown trigger={["click"]} menu={{ items }}>
+    <Drop trigger={["click"]} menu={{ items }}>
       <Button className="tool">{title} ▾</Button>
-    </Dropdown>
+    </Drop>
   );
 }

@@ -4,7 +4,7 @@ import { type ComponentType, type Ref, useMemo } from "react";
 import type { ParameterValue } from "../../api/client";
 
 import { focusView } from "../../interaction/focus";
-import { cancel, store } from "../../interaction/session/storing";
+import { cancel, finish, store } from "../../interaction/session/storing";
 import { dropValue, tryValues } from "../../interaction/session/trial";
 import { isCurve, othersFor } from "../../model/document/parts";
 import { HOLDS, heldAt, offsetFor } from "../../model/steps/profile";
@@ -121,7 +121,7 @@ function SweptProfile({ session, inputRef }: FieldsProps) {
   // a profile is never the right way round at first
   return (
     <span className="fields">
-      <ProfileField part={session.part} value={held} inputRef={inputRef} onTry={(p) => tryValues({ profile: p as Value }, true)} onCommit={put} onCancel={cancel} onEnter={focusView} />
+      <ProfileField part={session.part} value={held} inputRef={inputRef} onTry={(p) => tryValues({ profile: p as Value }, true)} onCommit={put} onCancel={cancel} onEnter={finish} onLeave={focusView} />
       <Tip title={`The path holds the profile ${told === null ? "where it is moved to" : `by ${told === "as drawn" ? "its origin, as drawn" : `its ${told}`}`}; on to the next`}>
         <Button size="small" aria-label="Move the origin of the profile on" onClick={() => place({ offset: offsetFor(editor.get(), session.values, next) })}>
           {told === null ? "moved" : told === "as drawn" ? told : `by ${told}`}
@@ -204,7 +204,8 @@ function ArrayWay({ session }: FieldsProps) {
             void store();
           }}
           onCancel={cancel}
-          onEnter={focusView}
+          onEnter={finish}
+          onLeave={focusView}
         />
       )}
     </span>
@@ -250,7 +251,8 @@ function LoopPlaces({ session, inputRef }: FieldsProps) {
             void store();
           }}
           onCancel={cancel}
-          onEnter={focusView}
+          onEnter={finish}
+          onLeave={focusView}
         />
       )}
     </span>
