@@ -46,3 +46,45 @@ def test_a_build_that_is_still_being_fetched_says_so_and_never_that_it_is_empty(
     expect(parts.get_by_role("status")).to_have_count(0)
     expect(parts.locator("li[data-key]")).to_have_count(1)
     expect(page.get_by_text("No part yet")).to_have_count(0)
+
+
+def test_something_stands_there_before_any_script_or_style_has_come(page, server):
+    page.goto(server)
+    held, holds = [], [True]
+    page.route("**/assets/main-*", lambda request: held.append(request) if holds else request.continue_())
+    page.reload(wait_until="commit")
+    expect(page.get_by_text("Fetching Rhytonic …")).to_be_visible()
+    expect(page.get_by_role("heading", name="Builds")).to_have_count(0)
+    holds.clear()
+    for request in held:
+        request.continue_()
+    expect(page.get_by_role("heading", name="Builds")).to_be_visible()
+    expect(page.get_by_text("Fetching Rhytonic …")).to_have_count(0)
+
+
+def test_the_first_screen_is_light_on_the_wire(page, server):
+    """As the browser counts what came through: packed scripts and styles."""
+    sizes = {}
+    network = page.context.new_cdp_session(page)
+    network.send("Network.enable")
+    network.send("Network.setCacheDisabled", {"cacheDisabled": True})
+    urls = {}
+    network.on("Network.responseReceived", lambda e: urls.__setitem__(e["requestId"], e["response"]["url"]))
+    network.on("Network.loadingFinished", lambda e: sizes.__setitem__(urls.get(e["requestId"], ""), e["encodedDataLength"]))
+    page.goto(server)
+    expect(page.get_by_role("heading", name="Builds")).to_be_visible()
+    page.wait_for_load_state("networkidle")
+    network.detach()
+    first = {url: size for url, size in sizes.items() if "/assets/" in url and "EditorPage" not in url}
+    assert len(first) >= 3 and sum(first.values()) <= 450_000, first
+    assert any("EditorPage" in url for url in sizes)  # comes while the list is looked at
+
+
+def test_a_workbench_that_cannot_be_fetched_says_so(page, server):
+    build = post(server, "/api/builds", {"name": "Far away", "document": {"format": "rhytonic", "version": 1, "parts": [part(BOX)]}})
+    page.route("**/assets/EditorPage-*", lambda request: request.abort())
+    page.goto(f"{server}/build/{build['id']}")
+    expect(page.get_by_role("alert")).to_contain_text("could not be fetched")
+    page.unroute_all(behavior="ignoreErrors")
+    page.get_by_role("button", name="Try again").click()
+    expect(page.get_by_test_id("triangles")).to_contain_text("12 triangles")

@@ -43,13 +43,13 @@ def test_a_path_is_drawn_in_the_plane_of_the_view_under_the_pointer_until_someth
     build = editor.make(layout="Sheet")
     editor.key("Shift+N")
     label = editor.tray.locator(".ant-select", has=editor.page.get_by_role("combobox", name="plane of the path"))
-    for view, title in (("right", "right"), ("top", "top"), ("front", "front")):
+    for view, title in (("right", "Right"), ("top", "Top"), ("front", "Front")):
         editor.page.mouse.move(*editor.at(0.01, 0.01, 0.01, view=view))
         expect(label).to_contain_text(title)
     editor.page.keyboard.type("5")
     editor.page.mouse.move(*editor.at(0.01, 0.01, 0.01, view="right"))
     editor.rest()
-    expect(label).to_contain_text("front")
+    expect(label).to_contain_text("Front")
     editor.page.keyboard.press("Tab")
     editor.page.keyboard.type("6")
     editor.page.keyboard.press("Enter")

@@ -4,7 +4,6 @@ import { createRoot } from "react-dom/client";
 
 import { holdName } from "./api/window";
 import { App } from "./App";
-import { followSettings } from "./interaction/session/settings";
 import { prefs } from "./model/prefs";
 import { useEditor } from "./model/store";
 import { applyColours, applyTheme, isNight } from "./theme/theme";
@@ -19,7 +18,6 @@ holdName();
 applyTheme(isNight());
 applyColours(prefs.get().colours);
 useEditor.setState({ night: isNight() });
-followSettings();
 
 createRoot(document.getElementById("root") as HTMLElement).render(
   <StrictMode>

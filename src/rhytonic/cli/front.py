@@ -47,6 +47,7 @@ http {{
   keepalive_timeout 75s;
   gzip on;  # scripts and styles, which a browser keeps; what is drawn is packed already
   gzip_types text/css text/javascript;
+  gzip_comp_level 6;
   gzip_min_length 4096;
   # the same build always meets the same process, where it is warm
   map $uri $keeper {{

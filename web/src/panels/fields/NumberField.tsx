@@ -1,5 +1,5 @@
 import { Dropdown, Input, type InputRef } from "antd";
-import { type Ref, useEffect, useRef, useState } from "react";
+import { type Ref, useEffect, useLayoutEffect, useRef, useState } from "react";
 
 import { sentence, type Unit } from "../../api/client";
 import { focusView } from "../../interaction/focus";
@@ -74,6 +74,13 @@ export function NumberField(p: Props) {
   useEffect(() => {
     if (text === null) base.current = p.value;
   }, [p.value, text]);
+
+  const standing = text === null ? show(p.value) : null;
+  useLayoutEffect(() => {
+    const input = frame.current?.querySelector("input");
+    // another number stands there by now: it is still the whole of it that the next digits replace
+    if (standing !== null && input != null && document.activeElement === input) input.select();
+  }, [standing]);
 
   const read = async (typed: string): Promise<number | null> => {
     const mine = ++turn.current;
@@ -164,6 +171,10 @@ export function NumberField(p: Props) {
               field.select();
             }
             pressed.current = true;
+          }}
+          onInput={(e) => {
+            // typed as it stands: no change is told of that, and yet it is meant
+            if (text === null && e.currentTarget.value === show(p.value)) void track(type(e.currentTarget.value));
           }}
           onChange={(e) => {
             setOffering(false);

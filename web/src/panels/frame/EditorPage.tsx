@@ -5,9 +5,12 @@ import { sentence, type View } from "../../api/client";
 import { focusView } from "../../interaction/focus";
 import { hearEverywhere } from "../../interaction/keys/hearEverywhere";
 import { followOthers } from "../../interaction/session/others";
+import { followSettings } from "../../interaction/session/settings";
+import { accept } from "../../interaction/session/storing";
 import { takeDrawing } from "../../interaction/curves/takeDrawing";
 import { useAdding } from "../../model/session/adding";
 import { isDrawing, isModel, useDropped } from "../../model/session/dropped";
+import { beforeLeaving } from "../../model/session/leaving";
 import { useStock } from "../../model/session/shelf";
 import { useEditor } from "../../model/store";
 import { closeBuild, onMessage, openBuild } from "../../sync/build";
@@ -29,6 +32,9 @@ import { StockDialog } from "../stock/StockDialog";
 import { TopBar } from "./TopBar";
 import { ToolTray } from "../tray/ToolTray";
 import { ViewHost } from "./ViewHost";
+
+followSettings();
+beforeLeaving(accept);
 
 /** One build being worked on. */
 export function EditorPage({ id, onHome }: { readonly id: string; readonly onHome: () => void }) {

@@ -59,7 +59,7 @@ export function MemberFields() {
         <span>typed places make copies</span>
         <Switch size="small" aria-label="Typed places make copies" checked={typed} onChange={(on) => { editor.set({ typesCopies: on }); focusView(); }} />
       </div>
-      {typed && <p className="muted">A place typed below sends a copy there; − before the number that stands there sends a mirrored one across.</p>}
+      {typed && <p className="muted">A place or turn typed below makes a copy there; − before the number that stands there sends a mirrored one across.</p>}
       {(placing || typed) && (
         <div className="row">
           <span>copies are</span>
@@ -70,7 +70,7 @@ export function MemberFields() {
         const now = (member.placement?.[row] ?? [empty, empty, empty]) as number[];
         return (
           <div className="row" key={row}>
-            <span>{title}{typed && row !== "scale" && <em className="muted"> makes a copy</em>}</span>
+            <span title={typed && row !== "scale" ? "makes a copy" : undefined}>{typed && row !== "scale" ? `copy ${row === "translate" ? "at" : "turn"}` : title}</span>
             <span className="triple">
               {(["x", "y", "z"] as const).map((axis, i) => (
                 <NumberField key={axis} label={`${title} ${axis}`} unit={row === "translate" ? unit : null} suffix={axis} width={56} value={now[i] as number} onCommit={(v) => v !== now[i] && (typed && row !== "scale" ? void copyTyped(chosenOf(editor.get()), row, i, v, key) : put(row, i, v))} onEnter={focusView} />

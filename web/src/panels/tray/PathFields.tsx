@@ -91,19 +91,19 @@ function PointFields({ before, onNext }: { readonly before: Typed | null; readon
     onNext(typed);
   };
   return (
-    <span className="fields">
-      {first ? "first point" : "next: length"}
+    <span className="fields" onInput={() => setPath({ fixed: true })}>
+      {first ? "first point" : "length"}
       {!first && (
         <>
-          <NumberField atOnce inputRef={ref} label="length to the next point" unit={unit} suffix={unit} width={84} value={lengthOf(typed)} onTry={(length) => put({ length })} onCommit={(length) => put({ length })} onEnter={byLength} onLeave={focusView} onFault={spoil} />
+          <NumberField atOnce inputRef={ref} label="length to the next point" unit={unit} suffix={unit} width={76} value={lengthOf(typed)} onTry={(length) => put({ length })} onCommit={(length) => put({ length })} onEnter={byLength} onLeave={focusView} onFault={spoil} />
           angle
-          <NumberField atOnce label="angle to the next point" unit={null} suffix="°" width={66} value={angleOf(typed)} onTry={(angle) => put({ angle })} onCommit={(angle) => put({ angle })} onEnter={byLength} onLeave={focusView} onFault={spoil} />
+          <NumberField atOnce label="angle to the next point" unit={null} suffix="°" width={58} value={angleOf(typed)} onTry={(angle) => put({ angle })} onCommit={(angle) => put({ angle })} onEnter={byLength} onLeave={focusView} onFault={spoil} />
           or at
         </>
       )}
       {placed(path?.plane?.out ?? [0, 0, 1]).map((k, i) => {
         const keep = (v: number) => put({ place: { ...typed.place, [k]: v } });
-        return <NumberField atOnce key={k} {...(first && i === 0 ? { inputRef: ref } : {})} label={`${"xyz"[k]} of the ${first ? "first" : "next"} point`} unit={unit} suffix={"xyz"[k] as string} width={76} value={typed.place[k] ?? (from[k] as number)} onTry={keep} onCommit={keep} onEnter={byPlace} onLeave={focusView} onFault={spoil} />;
+        return <NumberField atOnce key={k} {...(first && i === 0 ? { inputRef: ref } : {})} label={`${"xyz"[k]} of the ${first ? "first" : "next"} point`} unit={unit} suffix={"xyz"[k] as string} width={62} value={typed.place[k] ?? (from[k] as number)} onTry={keep} onCommit={keep} onEnter={byPlace} onLeave={focusView} onFault={spoil} />;
       })}
       <PlaneField />
     </span>
@@ -125,7 +125,7 @@ function PlaneField() {
 }
 
 /** By the axis that looks out of each. */
-const PLANES = [{ value: "right", label: "as seen from right" }, { value: "top", label: "as seen from top" }, { value: "front", label: "as seen from front" }] as const;
+const PLANES = [{ value: "right", label: "Right" }, { value: "top", label: "Top" }, { value: "front", label: "Front" }] as const;
 
 /** The two axes of a plane that is drawn in, told by what looks out of it. */
 function placed(out: readonly number[]): number[] {
