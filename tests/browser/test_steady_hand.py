@@ -174,3 +174,50 @@ def test_a_part_clicked_in_the_list_answers_a_tool_that_asks_for_one(editor):
     expect(editor.tray).to_contain_text("Peg")
     editor.tray.get_by_role("button", name="Accept").click()
     editor.wait_steps(lambda s: s[-1]["kind"] == "boolean" and "peg" in str(s[-1]))
+
+
+@pytest.mark.parametrize("width, height", [(1024, 768), (853, 533)])  # a small screen, and a laptop enlarged by half
+def test_nothing_is_out_of_reach_where_there_is_less_room(editor, width, height):
+    editor.make(layout="Sheet")
+    editor.click(0, 0.2, 0)
+    editor.picked("1 face")
+    editor.page.set_viewport_size({"width": width, "height": height})
+    editor.rest()
+    out = editor.page.evaluate("""() => {
+        const seen = (b) => b.offsetParent !== null;
+        const cut = [...document.querySelectorAll('header button, header .ant-btn, .tray button, .tray input')].filter(seen)
+            .filter((b) => b.getBoundingClientRect().right > innerWidth + 1 || b.getBoundingClientRect().left < 0);
+        const rows = [...document.querySelectorAll('.tray .trayrow')].map((r) => r.getBoundingClientRect());
+        const over = rows.filter((r, i) => i > 0 && r.top < rows[i - 1].bottom - 1).length;
+        return [document.documentElement.scrollWidth <= innerWidth, cut.map((b) => b.textContent || b.ariaLabel), over];
+    }""")
+    assert out == [True, [], 0]
+    editor.tray.get_by_role("button", name="Along edges").scroll_into_view_if_needed()
+    editor.page.get_by_role("button", name="Export").click()
+    editor.page.get_by_role("button", name="Help").click()
+    expect(editor.page.get_by_role("dialog")).to_be_visible()
+
+
+def test_numbers_side_by_side_are_two_numbers(editor):
+    editor.make()
+    editor.step("body").get_by_role("button", name="Box").click()
+    field = editor.step("body").get_by_label("Size y")
+    field.fill("16 45 15")
+    field.press("Enter")
+    expect(editor.page.locator(".ant-message")).to_contain_text("side by side")
+    editor.rest()
+    assert editor.steps()[0]["size"][1] == 20
+
+
+def test_what_is_called_by_other_names_is_found(editor):
+    editor.make()
+    for words, found in (("mirror a part", "Mirror the part"), ("new part", "A new part"), ("budget", "Station Handover"), ("spring", "Sweep"),
+                         ("break", "Slice"), ("handover", "Station Handover"), ("keep in stock", "Keep the part"), ("copy", "Copy the part")):
+        editor.key("Control+k")
+        editor.page.keyboard.type(words)
+        expect(editor.page.get_by_role("listbox", name="Found")).to_contain_text(found)
+        editor.page.keyboard.press("Escape")
+    editor.key("PageDown")
+    expect(editor.page.get_by_role("button", name="Form", exact=True)).to_have_attribute("aria-pressed", "true")
+    editor.key("Insert")
+    expect(editor.page.get_by_role("dialog", name="New part")).to_be_visible()

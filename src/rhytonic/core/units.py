@@ -58,9 +58,11 @@ def _to_python(text: str, would_work: str) -> str:
     """Rewrite a typed expression as arithmetic over ``Q(number, unit)`` calls."""
     out: list[str] = []
     at = 0
+    beside: bool | None = None  # whether the number just before has a unit; None where a sign or bracket came between
     while at < len(text):
         if text[at].isspace() or text[at] in "+-*/()":
             out.append(text[at])
+            beside = beside if text[at].isspace() else None
             at += 1
             continue
         found = _NUMBER.match(text, at)
@@ -76,13 +78,17 @@ def _to_python(text: str, would_work: str) -> str:
             number = f"({number}/{simple[1]})"
             at += simple.end()
         unit = _UNIT.match(text, at)
+        if beside is not None:
+            if not (beside and unit):  # 5 ft 3 in is a length, 16 45 is two numbers
+                raise BadExpression(f"'{text}' has numbers side by side; write a sign between them, such as 16 + 45")
+            out.append("+")
+        beside = unit is not None
         if unit:
             at = unit.end()
             out.append(f"Q({number},'{_NAMES.get(unit[1], unit[1])}')")
         else:
             out.append(f"Q({number},'')")
-    joined = "".join(out).strip()
-    return re.sub(r"\)\s+Q", ")+Q", joined)  # 5 ft 3 in
+    return "".join(out).strip()
 
 
 def parse_length(text: str, unit: Unit) -> float:

@@ -96,6 +96,7 @@ export function EditorPage({ id, onHome }: { readonly id: string; readonly onHom
   };
   return (
     <div className="editor">
+      <h1 className="unsighted">{name ?? "A build"}</h1>
       <TopBar onHome={onHome} onFind={() => setFinding(true)} onHelp={() => setHelp(true)} />
       <Rail />
       <Splitter className="work">

@@ -62,6 +62,7 @@ export function TopBar({ onHome, onFind, onHelp }: { readonly onHome: () => void
         }}
       />
       <SaveNote />
+      <Heard />
       <Tip title={build.undo ? `Undo: ${build.undo} (Ctrl Z)` : "Nothing to undo"}>
         <Button type="text" aria-label="Undo" disabled={build.undo === null} onClick={() => void undoAtWork("undo").then(focusView)} icon={<Icon name="undo" />} />
       </Tip>
@@ -110,6 +111,13 @@ export function TopBar({ onHome, onFind, onHelp }: { readonly onHome: () => void
       </Button>
     </header>
   );
+}
+
+/** What was stored last, for those who hear the page. */
+function Heard() {
+  const done = useEditor((s) => (s.save.kind === "waiting" ? s.save.message : s.build?.undo == null ? null : `${s.build.undo}: stored`));
+  const revision = useEditor((s) => s.build?.revision);
+  return <span key={revision} className="unsighted" role="status" aria-live="polite">{done}</span>;
 }
 
 /** How near the build is to its brief, in one figure; its parts on hover. */

@@ -18,7 +18,7 @@ export const PartRow = memo(function PartRow({ part, ...row }: Row & { readonly 
   const triangles = useEditor((s) => statusOf(s, id)?.triangles ?? 0);
   const set = (label: string, values: Partial<Part>) => void change(label, setMember(partKey(part), values));
   return (
-    <li data-key={partKey(part)} className={`part${row.here ? " here" : ""}${row.over ? " over" : ""}`} style={{ paddingLeft: 8 + 12 * row.depth }} draggable={!row.renaming} {...row.drag}>
+    <li data-key={partKey(part)} aria-current={row.here ? "true" : undefined} className={`part${row.here ? " here" : ""}${row.over ? " over" : ""}`} style={{ paddingLeft: 8 + 12 * row.depth }} draggable={!row.renaming} {...row.drag}>
       <Name name={part.name} label="Part name" renaming={row.renaming} onClick={row.onChoose} onRenaming={row.onRenaming} onRename={(name) => set("Rename part", { name })} />
       {part.of != null && (
         <span className="muted" aria-label={`${part.name} is a linked copy`} title={`A linked copy of ${partNamed(partsOf(editor.get()), part.of)?.name ?? part.of}${part.mirrored == null ? "" : `, mirrored across ${part.mirrored}`}`}>
