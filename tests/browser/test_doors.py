@@ -86,11 +86,15 @@ def test_what_takes_long_is_asked_for_before_it_is_done(editor, page):
 
 def test_scripts_and_styles_travel_small_and_are_kept(server):
     page = urllib.request.urlopen(server).read().decode()
-    for kind, name in re.findall(r'(?:src|href)="(/assets/[^"]+\.(js|css))"', page):
+    first = re.findall(r'(?:src|href)="(/assets/[^"]+\.js)"', page)
+    assert first
+    told = "".join(urllib.request.urlopen(server + name).read().decode() for name in first)
+    large = {f"/{name}" for name in re.findall(r'assets/(?:main|EditorPage)-[^"]+?\.(?:js|css)', told)}
+    assert {name.rsplit(".", 1)[1] for name in large} == {"js", "css"}
+    for kind in large:
         sent = {}
         for coding in ("identity", "gzip"):
             with urllib.request.urlopen(urllib.request.Request(server + kind, headers={"Accept-Encoding": coding})) as answer:
                 sent[coding] = answer.read()
-                assert "max-age=31536000" in answer.headers["Cache-Control"], name
+                assert "max-age=31536000" in answer.headers["Cache-Control"], kind
         assert gzip.decompress(sent["gzip"]) == sent["identity"] and len(sent["gzip"]) < len(sent["identity"]) / 2
-    assert "assets/" in page

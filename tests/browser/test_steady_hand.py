@@ -221,3 +221,67 @@ def test_what_is_called_by_other_names_is_found(editor):
     expect(editor.page.get_by_role("button", name="Form", exact=True)).to_have_attribute("aria-pressed", "true")
     editor.key("Insert")
     expect(editor.page.get_by_role("dialog", name="New part")).to_be_visible()
+
+
+def test_a_number_that_is_seen_no_more_is_refused_no_more(editor):
+    editor.make()
+    editor.key("e")
+    editor.click(0.05, 0.1, 0.15)
+    editor.picked("1 edge")
+    editor.key("d")
+    editor.tray.get_by_label("spread", exact=True).fill("4")
+    expect(editor.page.get_by_role("alert").first).to_contain_text("spread")
+    editor.tray.get_by_label("where the loops stand").click(force=True)
+    editor.page.locator(".ant-select-item-option", has_text="from both ends").click()
+    expect(editor.page.get_by_role("alert")).to_have_count(0)
+    editor.tray.get_by_role("button", name="Accept").click()
+    steps = editor.wait_steps(lambda s: len(s) == 2)
+    assert len(steps[1]["distance"]) == 2 and steps[1].get("spread", 1) == 1
+
+
+def test_modes_are_one_stop_of_tab_and_arrows_choose_among_them(editor):
+    editor.make()
+    editor.page.get_by_role("radio", name="Faces").focus()
+    editor.page.keyboard.press("ArrowLeft")
+    expect(editor.page.get_by_role("radio", name="Edges")).to_be_checked()
+    expect(editor.page.get_by_role("radio", name="Edges")).to_be_focused()
+    editor.page.keyboard.press("Tab")
+    expect(editor.tray.get_by_role("button", name="Pick ▾")).to_be_focused()
+
+
+def test_thirty_parts_leave_the_recipe_in_sight_and_are_found_by_name(editor):
+    editor.make(parts=[{**part(BOX), "id": f"p{i}", "name": f"Rung {i}"} for i in range(30)])
+    recipe = editor.page.locator(".recipe").bounding_box()
+    assert recipe["y"] < 500 and recipe["height"] > 200
+    editor.page.get_by_label("Find a part").fill("rung 27")
+    expect(editor.page.get_by_label("Parts and groups").get_by_role("listitem")).to_have_count(1)
+    editor.page.get_by_role("button", name="Rung 27", exact=True).click()
+    expect(editor.page.get_by_text("Recipe of Rung 27")).to_be_visible()
+
+
+def test_a_repair_goes_to_the_part_it_is_about_which_is_opened(editor):
+    lid = {"id": "gone", "kind": "delete", "pick": {"faces": {"facing": "+y"}}}
+    editor.make(parts=[part(BOX), {**part(BOX, lid), "id": "tray", "name": "Tray", "placement": {"translate": [40, 0, 0]}}])
+    editor.page.get_by_role("button", name="Shape", exact=True).click()
+    editor.page.get_by_role("button", name="Fill", exact=False).first.click()
+    editor.wait_document(lambda d: d["parts"][1]["steps"][-1]["kind"] == "fill")
+    expect(editor.page.get_by_text("Recipe of Tray")).to_be_visible()
+    assert len(editor.document()["parts"][0]["steps"]) == 1
+
+
+def test_a_copy_lands_beside_its_original_and_never_on_it_without_a_word(editor):
+    editor.make(parts=[{**part(BOX), "placement": {"translate": [5, 0, 0]}}])
+    page = editor.page
+
+    def copied(as_):
+        page.get_by_role("button", name="Bollard", exact=True).click(button="right")
+        page.get_by_role("menuitem", name="Copy").hover()
+        page.get_by_role("menuitem", name=as_).click()
+
+    copied("with a recipe of its own")
+    parts = editor.wait_document(lambda d: len(d["parts"]) == 2)["parts"]
+    assert parts[1]["placement"]["translate"] == [16, 0, 0]  # as wide as 10, and a tenth
+    copied("mirrored, linked, across y")
+    parts = editor.wait_document(lambda d: len(d["parts"]) == 3)["parts"]
+    assert parts[2]["placement"]["translate"] == [5, 0, 0]
+    expect(page.locator(".ant-message")).to_contain_text("stands where")

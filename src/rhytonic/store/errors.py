@@ -28,9 +28,7 @@ class ChangedElsewhere(RhytonicError):
 
     code = "changed_elsewhere"
 
-    def __init__(self, label: str, path: tuple[str, ...]) -> None:
-        steps = path.index("steps") + 1 if "steps" in path else len(path)
-        what = f"the step '{path[steps]}'" if steps < len(path) else "the same"
+    def __init__(self, label: str, what: str) -> None:
         super().__init__(f"'{label}' cannot be taken back: another window has changed {what} since; undo it there first, or "
                          "change it here")
 

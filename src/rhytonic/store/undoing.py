@@ -146,5 +146,17 @@ def _carried(before: dict[str, Any], after: dict[str, Any], onto: dict[str, Any]
         if onto is not before:
             read_document(out)
     except (Conflict, InvalidDocument) as error:
-        raise ChangedElsewhere(label, error.path if isinstance(error, Conflict) else ()) from None
+        raise ChangedElsewhere(label, _told(onto, error.path if isinstance(error, Conflict) else ())) from None
     return out
+
+
+def _told(document: dict[str, Any], path: tuple[str, ...]) -> str:
+    """What a path of keys and ids leads to, as the recipe shows it: a step by its number and label, else its part."""
+    part = next((p for p in document.get("parts", []) if path[:1] == ("parts",) and path[1:2] == (p.get("id"),)), None)
+    if part is None:
+        return "the same"
+    if path[2:3] == ("steps",):
+        for number, step in enumerate(part.get("steps", []), 1):
+            if path[3:4] == (step.get("id"),):
+                return f"step {number} of {part['name']}, {step.get('label') or step['kind'].replace('_', ' ')},"
+    return str(part["name"])

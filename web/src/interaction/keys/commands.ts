@@ -24,7 +24,7 @@ import { pickAllPoints } from "../gestures/shape";
 import { measurePick } from "../brief/measurePick";
 import { nudge } from "./nudge";
 import { PICK_COMMANDS, runPick } from "../picks/pickRules";
-import { copyChosen } from "../parts/copyParts";
+import { copyBeside } from "../parts/copyParts";
 import { putPart, putPivot } from "../parts/placing";
 import { repeatLast } from "./repeatStep";
 import { armStep, armTransform } from "../session/arming";
@@ -193,7 +193,7 @@ const STANDING: readonly Command[] = [
   c("place", "pivot-part-base", "Pivot to the base of the part's bounds", [], () => putPivot("part base")),
   c("place", "pivot-origin", "Pivot to the part's origin", [], () => putPivot("origin")),
   c("place", "new-part", "A new part", ["Insert"], () => useAdding.setState({ open: true })),
-  ...COPIES.map(([how, title]) => c("place", `copy-${how}`, title, [], () => withChosen((keys) => copyChosen(keys, how)))),
+  ...COPIES.map(([how, title]) => c("place", `copy-${how}`, title, [], () => withChosen((keys) => copyBeside(keys, how)))),
   c("place", "keep-in-stock", "Keep the part or group in stock", [], () => withChosen((keys) => useStock.setState({ keeping: keys[keys.length - 1] as string }))),
   c("place", "group", "Group what is chosen", [], () => withChosen(groupMembers)),
   ...STATIONS.map((s) => c("build", `station-${s.id}`, `Station ${s.title}`, [], () => editor.set({ station: s.id }))),

@@ -1,10 +1,14 @@
+import { Matrix4 } from "three";
+
 import type { Group, Part } from "../../api/client";
 import { addCopies, copiesOf, type Copying } from "../../model/places/copies";
 import { freeName, type Intent, removePart, together } from "../../model/document/intents";
-import { type Key, memberOf } from "../../model/document/members";
+import { type Key, memberOf, outermost } from "../../model/document/members";
 import { planeBetween } from "../../model/places/mirroring";
 import { neededBy, partNamed } from "../../model/document/parts";
 import { middle } from "../../model/places/frames";
+import { placementsAfter } from "../../model/places/placements";
+import { stepAside } from "../../model/places/stepAside";
 import { editor, groupsOf, METRES, partOf, partsOf, type Triple, unitOf } from "../../model/store";
 import { change, tell } from "../../sync/build";
 import { extentOf } from "../../sync/extent";
@@ -22,6 +26,25 @@ export async function copyChosen(of: readonly Key[], how: Copying, more: (key: K
   if (!(await change(title + what, addCopies(made)))) return;
   const last = made.keys[made.keys.length - 1] as Key;
   editor.set({ ...(last.startsWith("p:") ? { current: last.slice(2) } : {}), chosen: made.keys, pick: null, openStep: null });
+}
+
+/** Copies beside their originals, or mirrored across an axis of the build; what lands where the original stands says so. */
+export async function copyBeside(of: readonly Key[], how: "plain" | "linked" | "x" | "y" | "z"): Promise<void> {
+  await accept();
+  const state = editor.get();
+  const keys = outermost(state, of);
+  const mirrored = how !== "plain" && how !== "linked";
+  const aside = mirrored ? 0 : stepAside(state, keys);
+  if (aside > 0) {
+    const places = placementsAfter(keys, new Matrix4().makeTranslation(aside, 0, 0));
+    await copyChosen(of, how, (key) => ({ placement: places[key] }) as Partial<Part & Group>);
+    editor.set({ lastCopy: { by: [aside / METRES[unitOf(state)], 0, 0] } });
+    return;
+  }
+  await copyChosen(of, how);
+  const [was, is] = [memberOf(state, keys[0] ?? null), memberOf(editor.get(), editor.get().chosen[0] ?? null)];
+  const place = (member: typeof was) => (member?.placement?.translate ?? [0, 0, 0]) as readonly number[];
+  if (is !== null && is !== was && place(is).every((v, k) => v === place(was)[k])) tell(`${is.name} stands where ${was?.name} stands${mirrored ? `: it is mirrored about ${how} = 0 there` : ""}; move it, or type its place`);
 }
 
 /** A mirrored copy across the plane of the one picked face. */

@@ -1,7 +1,7 @@
 import { Input, type InputRef, Modal } from "antd";
 import { useEffect, useMemo, useRef, useState } from "react";
 
-import { commands, keysOf } from "../../interaction/keys/commands";
+import { commands, type Group, keysOf } from "../../interaction/keys/commands";
 import { focusView } from "../../interaction/focus";
 import { fitting, startKind } from "../../interaction/keys/startKind";
 import { accept } from "../../interaction/session/storing";
@@ -21,8 +21,13 @@ interface Found {
   readonly hint: string;
   /** what else people call it */
   readonly said: string;
+  /** where it stands by itself */
+  readonly where?: string;
   readonly run: () => void;
 }
+
+/** Where commands stand. */
+const WHERE: Readonly<Record<Group, string>> = { brief: "Brief", pick: "Pick ▾", work: "tray", view: "views", switch: "tray", place: "Form", draw: "Form", build: "" };
 
 /** Everything that can be found: every command, view and kind of step, parts, steps of the current part. */
 function everything(): Found[] {
@@ -31,9 +36,9 @@ function everything(): Found[] {
   const reached = new Set(commands().map((c) => c.id));
   const kinds = state.kinds.filter((k) => !k.form && !reached.has(k.word) && lookOf(k.word).place === undefined);
   return [
-    ...commands().map((c) => ({ key: `tool/${c.id}`, id: c.id, title: c.title, hint: keysOf(c)[0]?.replaceAll("+", " ") ?? "", said: SYNONYMS[c.id] ?? "", run: () => void c.run() })),
+    ...commands().map((c) => ({ key: `tool/${c.id}`, id: c.id, title: c.title, hint: keysOf(c)[0]?.replaceAll("+", " ") ?? "", said: SYNONYMS[c.id] ?? "", where: WHERE[c.group], run: () => void c.run() })),
     ...FLAT_VIEWS.filter((v) => !reached.has(v)).map((v) => ({ key: `view/${v}`, id: null, title: `${VIEW_TITLES[v]} view`, hint: "", said: "look camera", run: () => look(v) })),
-    ...kinds.map((k) => ({ key: `kind/${k.word}`, id: k.word, title: k.title, hint: k.takes.length === 0 ? "on the part" : `on ${k.takes.join(", ")}`, said: SYNONYMS[k.word] ?? "", run: () => void startKind(k) })),
+    ...kinds.map((k) => ({ key: `kind/${k.word}`, id: k.word, title: k.title, hint: k.takes.length === 0 ? "on the part" : `on ${k.takes.join(", ")}`, said: SYNONYMS[k.word] ?? "", where: k.takes.length === 0 ? "Whole part ▾" : "More ▾", run: () => void startKind(k) })),
     ...(state.build?.document.parts ?? []).map((p) => ({
       key: `part/${p.id}`,
       id: null,
@@ -139,7 +144,7 @@ export function FindDialog({ open, onClose }: { readonly open: boolean; readonly
         {found.map((f, i) => (
           <li key={f.key} role="option" aria-selected={i === at}>
             <button type="button" tabIndex={-1} className={i === at ? "here" : ""} onMouseEnter={() => setAt(i)} onClick={() => run(f)}>
-              {f.title} <span>{f.hint}</span>
+              {f.title} <span>{[f.where, f.hint].filter(Boolean).join(" · ")}</span>
             </button>
             {f.id !== null && (
               <button type="button" tabIndex={-1} className={favourites.includes(f.id) ? "star here" : "star"} aria-label={`${favourites.includes(f.id) ? "Take out of" : "Keep among"} the favourites: ${f.title}`} aria-pressed={favourites.includes(f.id)} onClick={() => toggleFavourite(f.id as string)}>

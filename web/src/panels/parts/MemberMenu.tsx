@@ -2,10 +2,9 @@ import { App, Menu } from "antd";
 import { useEffect, useRef } from "react";
 
 import type { Part } from "../../api/client";
-import { copyAcrossFace, copyChosen, hasMirroredHalf, joinMirroredHalf } from "../../interaction/parts/copyParts";
+import { copyAcrossFace, copyBeside, hasMirroredHalf, joinMirroredHalf } from "../../interaction/parts/copyParts";
 import { focusView } from "../../interaction/focus";
 import { dissolve, groupMembers, moveChosen, removeChosen, setMembers } from "../../interaction/parts/wholes";
-import type { Copying } from "../../model/places/copies";
 import { chosenOf, type Key, memberOf } from "../../model/document/members";
 import { neededBy } from "../../model/document/parts";
 import { useStock } from "../../model/session/shelf";
@@ -22,7 +21,7 @@ const COLOURS = [
   { value: "#d8d2c0", label: "canvas" },
   { value: "#4c4f57", label: "iron" },
 ] as const;
-const COPIES: readonly { how: Copying; label: string }[] = [
+const COPIES: readonly { how: "plain" | "linked" | "x" | "y" | "z"; label: string }[] = [
   { how: "plain", label: "with a recipe of its own" },
   { how: "linked", label: "linked: follows this one" },
   { how: "x", label: "mirrored, linked, across x" },
@@ -80,7 +79,7 @@ export function MemberMenu({ member: key, onRename, onDone }: Props) {
       key: "copy",
       label: "Copy",
       children: [
-        ...COPIES.map(({ how, label }) => ({ key: `copy-${how}`, label, onClick: () => void copyChosen(keys, how) })),
+        ...COPIES.map(({ how, label }) => ({ key: `copy-${how}`, label, onClick: () => void copyBeside(keys, how) })),
         { key: "copy-face", label: "mirrored, linked, through the picked face", disabled: !face, title: face ? "" : "pick one face first", onClick: () => void copyAcrossFace(keys) },
       ],
     },

@@ -1,3 +1,4 @@
+import { Input } from "antd";
 import { useMemo, useRef, useState } from "react";
 
 import { chooseMember, moveChosen } from "../../interaction/parts/wholes";
@@ -9,6 +10,10 @@ import { GroupRow } from "./GroupRow";
 import { MemberMenu } from "./MemberMenu";
 import { PartRow } from "./PartRow";
 import { Drop } from "../fields/Drop";
+
+/** From so many parts on they are found by their names. */
+const MANY = 10;
+const NONE: ReadonlySet<string> = new Set();
 
 /** Parts and groups with their triangle counts: chosen alone or together, seen or hidden, locked or free, dragged about. */
 export function PartsPanel({ onAdd }: { readonly onAdd: () => void }) {
@@ -23,7 +28,9 @@ export function PartsPanel({ onAdd }: { readonly onAdd: () => void }) {
   const [menu, setMenu] = useState<Key | null>(null);
   const [over, setOver] = useState<Key | null>(null);
   const list = useRef<HTMLUListElement>(null);
-  const rows = useMemo(() => partTree(parts, groups, folded), [parts, groups, folded]);
+  const [sought, seek] = useState("");
+  const words = parts.length >= MANY ? sought.trim().toLowerCase() : "";
+  const rows = useMemo(() => (words === "" ? partTree(parts, groups, folded) : partTree(parts, groups, NONE).filter((row) => ("group" in row ? row.group : row.part).name.toLowerCase().includes(words))), [parts, groups, folded, words]);
   const order = rows.map((row) => ("group" in row ? groupKey(row.group) : partKey(row.part)));
   const here = new Set(chosen.length > 0 ? chosen : current === null ? [] : [`p:${current}`]);
 
@@ -125,6 +132,8 @@ export function PartsPanel({ onAdd }: { readonly onAdd: () => void }) {
       )}
       {!fetched && <p className="muted" role="status">Fetching the build …</p>}
       {fetched && parts.length === 0 && <p className="teach">No part yet. Start from a base form of about the right size: <button type="button" className="link" onClick={onAdd}>a first part</button>.</p>}
+      {parts.length >= MANY && <Input size="small" allowClear aria-label="Find a part" placeholder="Find a part" value={sought} onChange={(e) => seek(e.target.value)} onKeyDown={(e) => e.key === "Escape" && seek("")} />}
+      {rows.length === 0 && words !== "" && <p className="muted" role="status">No part is called that</p>}
       <Drop trigger={["contextMenu"]} open={menu !== null} onOpenChange={(open) => !open && closeMenu()} popupRender={() => (menu === null ? null : <MemberMenu member={menu} onRename={setRenaming} onDone={closeMenu} />)}>
         <ul
           ref={list}

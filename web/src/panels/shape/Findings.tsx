@@ -4,6 +4,7 @@ import { useState } from "react";
 import type { FindingInfo } from "../../api/client";
 import { accept } from "../../interaction/session/storing";
 import { findingText, isFault, repairOf } from "../../model/session/findingText";
+import type { Intent } from "../../model/document/intents";
 import { find, setPick } from "../../model/picks/picks";
 import { editor, findingsOf, kindOf, METRES, partOf, unitOf, useEditor } from "../../model/store";
 import { change } from "../../sync/build";
@@ -65,6 +66,15 @@ function Together({ kind, found }: { readonly kind: string; readonly found: read
   );
 }
 
+/** A repair goes to the part the finding is in: that is at work from then on, its new step open. */
+async function mend(part: string, title: string, intent: Intent): Promise<void> {
+  await accept();
+  const before = new Set(partOf(editor.get(), part)?.steps?.map((s) => s.id));
+  if (!(await change(title, intent))) return;
+  const made = partOf(editor.get(), part)?.steps?.find((s) => !before.has(s.id));
+  editor.set({ current: part, openStep: made?.id ?? editor.get().openStep });
+}
+
 function List({ found, mark }: { readonly found: readonly Told[]; readonly mark: string }) {
   return (
     <ul className="findings">
@@ -85,7 +95,7 @@ function List({ found, mark }: { readonly found: readonly Told[]; readonly mark:
               Open the step
             </Button>
             {repair !== null && (
-              <Button size="small" onClick={() => void accept().then(() => change(repair.title, repair.intent))}>
+              <Button size="small" onClick={() => void mend(f.part, repair.title, repair.intent)}>
                 {repair.title}
               </Button>
             )}

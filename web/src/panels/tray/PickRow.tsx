@@ -23,6 +23,7 @@ import { change } from "../../sync/build";
 import { NameDialog } from "../builds/NameDialog";
 import { MenuLabel, run } from "./common";
 import { Drop } from "../fields/Drop";
+import { radioKeys } from "../fields/radioKeys";
 import { Tip } from "../fields/Tip";
 
 const KINDS: readonly { kind: PickKind; title: string }[] = [
@@ -44,17 +45,17 @@ export function PickRow() {
   const elsewhere = state.previewError !== null && openAboveShell(state);
   return (
     <div className="trayrow">
-      <span className="kinds" role="radiogroup" aria-label="What a click picks">
+      <span className="kinds" role="radiogroup" aria-label="What a click picks" onKeyDown={radioKeys}>
         {KINDS.map((k) => {
           const on = !auto && pickKind === k.kind;
           return (
-            <Button key={k.kind} type={on ? "primary" : "default"} className={on ? "ink" : ""} role="radio" aria-checked={on} onClick={() => run(k.kind)}>
+            <Button key={k.kind} type={on ? "primary" : "default"} className={on ? "ink" : ""} role="radio" aria-checked={on} tabIndex={on ? 0 : -1} onClick={() => run(k.kind)}>
               {k.title} <kbd>{keyOf(k.kind)}</kbd>
             </Button>
           );
         })}
         <Tip title={`Whichever is nearest (${keyOf("auto")})`}>
-          <Button type={auto ? "primary" : "default"} className={auto ? "ink" : ""} role="radio" aria-checked={auto} onClick={() => run("auto")}>
+          <Button type={auto ? "primary" : "default"} className={auto ? "ink" : ""} role="radio" aria-checked={auto} tabIndex={auto ? 0 : -1} onClick={() => run("auto")}>
             Auto
           </Button>
         </Tip>
@@ -99,10 +100,10 @@ function Through({ named }: { readonly named: boolean }) {
   };
   return (
     <Tip title={`In this view, only what is seen is picked, or what lies behind the model too (${keyOf("through")})`}>
-      <span className="pair" role="radiogroup" aria-label="What is picked in this view">
+      <span className="pair" role="radiogroup" aria-label="What is picked in this view" onKeyDown={radioKeys}>
         {named && <span className="muted of">{view === "perspective" ? "3D" : VIEW_TITLES[view]}</span>}
-        <Button className={on ? "" : "on"} role="radio" aria-checked={!on} onClick={() => put(false)}>seen</Button>
-        <Button className={on ? "on" : ""} role="radio" aria-checked={on} onClick={() => put(true)}>through</Button>
+        <Button className={on ? "" : "on"} role="radio" aria-checked={!on} tabIndex={on ? -1 : 0} onClick={() => put(false)}>seen</Button>
+        <Button className={on ? "on" : ""} role="radio" aria-checked={on} tabIndex={on ? 0 : -1} onClick={() => put(true)}>through</Button>
       </span>
     </Tip>
   );

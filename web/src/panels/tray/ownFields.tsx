@@ -219,6 +219,8 @@ const PLACES = [
   { value: "both", label: "from both ends" },
 ] as const;
 type Place = (typeof PLACES)[number]["value"];
+/** What tells loops that are spread, and has no say where they stand at a distance. */
+const SPREAD = ["count", "spread", "shift"];
 
 function distances(place: Place, d: number): number[] {
   return place === "both" ? [d, -d] : place === "upper" ? [-d] : [d];
@@ -231,8 +233,10 @@ function LoopPlaces({ session, inputRef }: FieldsProps) {
   const place: Place = held === undefined ? "spread" : held.length > 1 ? "both" : (held[0] as number) < 0 ? "upper" : "lower";
   const d = Math.abs(held?.[0] ?? Number((0.01 / METRES[unit]).toPrecision(3)));
   const put = (next: Place, size: number, dragging = false) => {
+    // what is not seen any more is as it was at first: nothing hidden can be refused
+    const unseen = Object.fromEntries(SPREAD.flatMap((name) => (session.initial[name] === undefined ? [] : [[name, session.initial[name]]])));
     if (next === "spread") dropValue("distance");
-    else tryValues({ distance: distances(next, size) }, dragging);
+    else tryValues({ ...unseen, distance: distances(next, size) }, dragging);
   };
   return (
     <span className="fields">
