@@ -125,7 +125,9 @@ def test_an_answer_between_a_keys_press_and_its_release_takes_nothing_back(edito
     editor.make(parts=DOOR)
     slider = form(page).get_by_role("slider", name="joint")
     page.route("**/changes", lambda route: (time.sleep(0.4), route.continue_()))
+    editor.rest()
     slider.focus()
+    expect(slider).to_be_focused()
     page.keyboard.press("PageUp")
     page.keyboard.down("End")
     editor.wait_document(lambda d: d["parts"][0]["joint"].get("now", 0) > 0)  # the first press is stored while the second is held
