@@ -30,12 +30,19 @@ def test_points_typed_at_any_speed_land_in_order(editor, pause):
     editor.wait_document(lambda d: len(d["parts"]) == 2 and len(points_of(d)) == 5)
     found = points_of(editor.document())
     assert found == [[0, 10, 0], [0, 40, 0], [25, 40, 0], [32, 40, 0], [32, 28, 0]]
+    # what ends the path comes after what was typed
+    for key in ("5", "Enter", "6", "Enter", "Escape", "Escape"):
+        editor.page.keyboard.press(key)
+    editor.wait_document(lambda d: len(points_of(d)) == 7)
+    expect(editor.tray.get_by_label("length to the next point")).to_have_count(0)
+    assert points_of(editor.document())[-2:] == [[32, 23, 0], [32, 17, 0]]
+    editor.key("Shift+N")
     # what is no number makes no point, and says so; the field of the next point has the keys
-    editor.page.keyboard.type("x1")
+    editor.page.keyboard.type("1x")
     editor.page.keyboard.press("Enter")
-    expect(editor.page.locator(".ant-message")).to_contain_text("x1")
+    expect(editor.page.locator(".ant-message")).to_contain_text("1x")
     editor.rest()
-    assert len(points_of(editor.document())) == 5
+    assert len(points_of(editor.document())) == 7
     expect(editor.tray.get_by_label("length to the next point")).to_be_focused()
 
 

@@ -94,6 +94,11 @@ export function reserve(): { readonly before: Promise<unknown>; readonly release
   };
 }
 
+/** Once all points typed and clicked so far are put: whatever ends the path comes after them. */
+export function pointsPut(): Promise<unknown> {
+  return turn;
+}
+
 /** How many points are on their way. */
 export function waiting(): number {
   return ahead;

@@ -18,7 +18,7 @@ import { lookOf } from "../../tools/manifest";
 import { suggestNudge } from "../brief/driveSizes";
 import { finishDrawing, startDrawing } from "../curves/drawForm";
 import { followEdges } from "../curves/followEdges";
-import { endPath, removePoint, startPath } from "../curves/drawPath";
+import { endPath, pointsPut, removePoint, startPath } from "../curves/drawPath";
 import { deletePick, startWord } from "./startKind";
 import { pickAllPoints } from "../gestures/shape";
 import { measurePick } from "../brief/measurePick";
@@ -225,14 +225,20 @@ function pickAs(kind: "vertices" | "edges" | "faces"): void {
 
 async function take(): Promise<void> {
   await settleFields(); // a number typed just before is meant
-  if (editor.get().path !== null) endPath();
-  else await (editor.get().drawing !== null ? finishDrawing() : accept());
+  if (editor.get().path !== null) {
+    await pointsPut();
+    endPath();
+  } else await (editor.get().drawing !== null ? finishDrawing() : accept());
 }
 
 /** The picked point of a path is let go first, then the path. */
-function leavePath(path: PathWork): void {
-  if (path.picked !== null) setPath({ picked: null });
-  else endPath();
+async function leavePath(path: PathWork): Promise<void> {
+  if (path.picked !== null) {
+    setPath({ picked: null });
+    return;
+  }
+  await pointsPut();
+  endPath();
 }
 
 async function deleteHere(): Promise<void> {
@@ -242,11 +248,11 @@ async function deleteHere(): Promise<void> {
   else tell("Click a point of the path to pick it; Delete takes it out");
 }
 
-function escape(): void {
+function escape(): void | Promise<void> {
   if (closeTopmost()) return;
   const { session, pick, drawing, path, gridPick, pivoting, placing } = editor.get();
   if (asking.get().asking !== null) ask(null);
-  else if (path !== null) leavePath(path);
+  else if (path !== null) return leavePath(path);
   else if (drawing !== null) cancelDrawing();
   else if (session?.tool === "lattice" && gridPick.length > 0 && !session.dragging) editor.set({ gridPick: [] });
   else if (session !== null) cancel();

@@ -48,7 +48,8 @@ function answersTool(key: Key): boolean {
   const id = key.slice(2);
   if (session === null || !key.startsWith("p:") || id === session.part) return false;
   const asked = othersOf(kindOf(editor.get(), session.tool));
-  if (asked === null || !othersFor(editor.get(), session.part).some((p) => p.id === id)) return false;
+  // as the tray shows it: where the tool has it, or is about nothing else
+  if (asked === null || !(asked.required || session.takes === "nothing" || session.values[asked.name] !== undefined) || !othersFor(editor.get(), session.part).some((p) => p.id === id)) return false;
   const held = session.values[asked.name];
   tryValues({ [asked.name]: asked.quantity === "part" ? id : [...(Array.isArray(held) ? (held as readonly string[]) : []).filter((p) => p !== id), id] }, false);
   if (session.stored !== null) void store();

@@ -13,6 +13,8 @@ function titleOf(tool: ToolName): string {
 }
 
 let storing: Promise<void> = Promise.resolve();
+/** whether what was to be stored last was refused */
+let refused = false;
 /** the last tool that Enter in one of its numbers ends */
 let ending: Promise<void> = Promise.resolve();
 
@@ -20,6 +22,7 @@ let ending: Promise<void> = Promise.resolve();
 export function store(): Promise<void> {
   storing = storing.then(async () => {
     const session = editor.get().session;
+    refused = false;
     if (session === null) return;
     editor.set({ session: { ...session, dragging: false } });
     if (asksFirst(session) || !touched(session)) {
@@ -34,6 +37,7 @@ export function store(): Promise<void> {
         : changeStep(session.part, session.stepId, session.stored, session.values);
     const values = session.values;
     const fine = await change(titleOf(session.tool), intent, group);
+    refused = !fine;
     const now = editor.get().session;
     const stepId = fine && session.stored === null ? storedAs(session.stepId) : session.stepId;
     if (now !== null && now.stepId === session.stepId) {
@@ -80,7 +84,7 @@ export function finish(): void {
   ending = settleFields().then(async () => {
     await storing;
     const { session } = editor.get();
-    if (session !== null && session.stored !== null && same(session.stored, session.values)) await accept();
+    if (!refused && session !== null && session.stored !== null && same(session.stored, session.values)) await accept();
   });
 }
 

@@ -115,7 +115,7 @@ export function TopBar({ onHome, onFind, onHelp }: { readonly onHome: () => void
 
 /** What was stored last, for those who hear the page. */
 function Heard() {
-  const done = useEditor((s) => (s.save.kind === "waiting" ? s.save.message : s.build?.undo == null ? null : `${s.build.undo}: stored`));
+  const done = useEditor((s) => (s.save.kind === "waiting" ? s.save.message : s.build?.undo == null ? null : `Saved; the last change is ${s.build.undo}`));
   const revision = useEditor((s) => s.build?.revision);
   return <span key={revision} className="unsighted" role="status" aria-live="polite">{done}</span>;
 }

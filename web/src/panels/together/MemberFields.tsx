@@ -70,7 +70,7 @@ export function MemberFields() {
         const now = (member.placement?.[row] ?? [empty, empty, empty]) as number[];
         return (
           <div className="row" key={row}>
-            <span title={typed && row !== "scale" ? "makes a copy" : undefined}>{typed && row !== "scale" ? `copy ${row === "translate" ? "at" : "turn"}` : title}</span>
+            <span title={typed && row !== "scale" ? "makes a copy" : undefined}>{typed && row !== "scale" ? `copy ${row === "translate" ? "at" : "by °"}` : title}</span>
             <span className="triple">
               {(["x", "y", "z"] as const).map((axis, i) => (
                 <NumberField key={axis} label={`${title} ${axis}`} unit={row === "translate" ? unit : null} suffix={axis} width={56} value={now[i] as number} onCommit={(v) => v !== now[i] && (typed && row !== "scale" ? void copyTyped(chosenOf(editor.get()), row, i, v, key) : put(row, i, v))} onEnter={focusView} />

@@ -3,7 +3,7 @@ import { useEffect, useState } from "react";
 import { flushSync } from "react-dom";
 
 import { focusValueField, focusView } from "../../interaction/focus";
-import { addByLength, addPoint, closePath, drawIn, endPath, inTurn, movePoint, removePoint, setCorner, waiting } from "../../interaction/curves/drawPath";
+import { addByLength, addPoint, closePath, drawIn, endPath, inTurn, movePoint, pointsPut, removePoint, setCorner, waiting } from "../../interaction/curves/drawPath";
 import { type Corner, CORNERS, isClosed, pathOf, pointsOf, setPath, underWay } from "../../model/drawing/pathPoints";
 import { editor, type EditorState, partOf, type Triple, unitOf, useEditor } from "../../model/store";
 import { NumberField } from "../fields/NumberField";
@@ -28,8 +28,8 @@ export function PathFields() {
       <strong>{path.freehand ? "Freehand" : "Path"}</strong>
       {path.freehand ? null : path.picked !== null && path.picked < points.length ? <PickedPoint key={path.picked} index={path.picked} /> : !closed && <NextPoint />}
       <span className="grow" />
-      {!closed && path.picked === null && points.length > 2 && <Button className="tool" onClick={() => void closePath().then(focusView)}>Close it</Button>}
-      <Button className="tool" onClick={() => { endPath(); focusView(); }}>Done <kbd>Esc</kbd></Button>
+      {!closed && path.picked === null && points.length > 2 && <Button className="tool" onClick={() => void pointsPut().then(closePath).then(focusView)}>Close it</Button>}
+      <Button className="tool" onClick={() => void pointsPut().then(() => { endPath(); focusView(); })}>Done <kbd>Esc</kbd></Button>
     </div>
   );
 }
