@@ -62,7 +62,7 @@ def test_a_part_is_kept_in_stock_and_found_by_its_tag(editor, page):
     expect(shelf).to_contain_text("6 × 3 × 2 cm")
     page.keyboard.press("Enter")
     document = editor.wait_document(lambda d: len(d["parts"]) == 2)
-    assert document["parts"][1]["name"] == "Wedge 1"
+    assert document["parts"][1]["name"] == "Boat wedge"
     page.get_by_role("button", name="Stock", exact=True).click()
     shelf.get_by_role("option", name="Boat wedge").click()
     shelf.get_by_role("button", name="off the shelf").click()

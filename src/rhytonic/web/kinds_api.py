@@ -66,12 +66,12 @@ def _value(name: str, schema: dict[str, Any], required: bool, before: str = "") 
                      least=bounds.get("minimum", bounds.get("exclusiveMinimum")), most=bounds.get("maximum"))
 
 
-def _parameter(name: str, schema: dict[str, Any], required: bool, defs: dict[str, Any]) -> Parameter:
+def _parameter(name: str, schema: dict[str, Any], required: bool, defs: dict[str, Any], follows: bool) -> Parameter:
     """A parameter and, where it is a set of values that can be left out, each of those."""
     refs = [o["$ref"] for o in schema.get("anyOf", []) if "$ref" in o]
     inner = defs.get(refs[0].rsplit("/", 1)[1], {}) if len(refs) == 1 else {}
     values = [_value(n, s, n in inner.get("required", []), f"{name} ") for n, s in inner.get("properties", {}).items()]
-    return Parameter(**_value(name, schema, required).model_dump(), inner=values)
+    return Parameter(**(_value(name, schema, required).model_dump() | {"inner": values, "follows": follows}))
 
 
 def describe(kind: StepKind[Any]) -> KindInfo:
@@ -85,7 +85,7 @@ def describe(kind: StepKind[Any]) -> KindInfo:
         picks = "through" if "through" in fields else "pick"
     if issubclass(kind.model, Form):
         order = [n for n in order if n != "anchor"] + ["anchor"]
-    parameters = [_parameter(n, schema["properties"][n], n in required, schema.get("$defs", {})) for n in order]
+    parameters = [_parameter(n, schema["properties"][n], n in required, schema.get("$defs", {}), n in kind.follows) for n in order]
     knob = _knob(kind, parameters)
     return KindInfo(word=kind.word, title=kind.title, takes=list(kind.takes), picks=picks,
                     needs_pick=picks != "nothing" and fields[picks].is_required(), roles=list(kind.roles),

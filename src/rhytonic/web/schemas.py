@@ -349,6 +349,7 @@ class Value(Told):
     required: bool
     least: float | None = Field(default=None, description="no value below this; for lengths in the unit of the build")
     most: float | None = None
+    follows: bool = Field(default=False, description="a number that follows from what is there while it is left out")
 
 
 class Parameter(Value):

@@ -1,5 +1,5 @@
 import { isThrough, prefs, setLook, setThrough, type Shading, slotOf } from "../model/prefs";
-import { editor, type ViewName } from "../model/store";
+import { editor, type Triple, type ViewName } from "../model/store";
 import { tell } from "../sync/build";
 
 const OPPOSITE: Record<ViewName, ViewName> = { perspective: "perspective", front: "back", back: "front", left: "right", right: "left", top: "bottom", bottom: "top" };
@@ -12,12 +12,19 @@ export interface ViewActions {
   /** the view under the pointer */
   under(): ViewName;
   middle(axis: 0 | 1 | 2): number;
+  /** along which axis of a part what reaches so far is moved by so much to be seen beside itself, in the view at work */
+  clearWay(part: string, at: Triple, size: number, by: number): Triple;
 }
 
 let actions: ViewActions | null = null;
 
 export function registerViews(to: ViewActions | null): void {
   actions = to;
+}
+
+/** The way along which what is moved lies in sight, of the part's axes. */
+export function clearWay(part: string, at: Triple, size: number, by: number): Triple {
+  return actions?.clearWay(part, at, size, by) ?? [1, 0, 0];
 }
 
 export function frame(): void {

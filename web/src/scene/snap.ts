@@ -38,12 +38,16 @@ export function snapping(inverted: boolean): boolean {
   return prefs.get().snap.on !== inverted;
 }
 
+type Kinds = Pick<ReturnType<typeof prefs.get>["snap"], "vertex" | "edge" | "face" | "board" | "guide">;
+/** What a line is drawn onto though snapping is off. */
+export const CORNERS: Kinds = { vertex: true, edge: false, face: false, board: false, guide: false };
+
 /** Targets as they stood when a drag began; elements that move with it are none. */
 export class SnapTargets {
   private readonly groups: readonly Group[];
 
-  constructor(parts: ReadonlyMap<string, PartView>, boards: Boards, moves: boolean) {
-    const { snap } = prefs.get();
+  /** @param snap the kinds of target; those that are switched on unless told otherwise */
+  constructor(parts: ReadonlyMap<string, PartView>, boards: Boards, moves: boolean, private readonly snap: Kinds = prefs.get().snap) {
     const { pick } = editor.get();
     const groups: Group[] = [];
     for (const [id, view] of parts) {
@@ -84,7 +88,7 @@ export class SnapTargets {
         best = { at: new Vector3().fromArray(group.points, i), what: group.what, flat: group.flat ?? false };
       }
     }
-    return best ?? nearestLine(x, y, camera);
+    return best ?? (this.snap.guide ? nearestLine(x, y, camera) : null);
   }
 
   /** Which of some points, moved by a way, is nearest to a target as a pane shows it, and that target. */

@@ -3,9 +3,9 @@ import { fetchPacked, type PartMesh, ShapeStore } from "../api/packets";
 import { Previewer } from "../api/previewer";
 import type { Intent } from "../model/document/intents";
 import { keepsNumbers } from "../model/steps/kinds";
-import { renewPick, restorePick } from "../model/picks/picks";
+import { renewPick, restorePick, setPick } from "../model/picks/picks";
 import { beginOn } from "../model/prefs";
-import { editor, PLAIN, type Triple } from "../model/store";
+import { editor, type PickKind, PLAIN, type Triple } from "../model/store";
 import { ChangeQueue } from "./changes";
 import { inspect } from "./inspection";
 
@@ -194,6 +194,19 @@ export async function undoOrRedo(which: "undo" | "redo"): Promise<void> {
     restorePick(after.pick);
   } catch {
     // told by the queue
+  }
+}
+
+/** A step that left nothing of what was picked: what stands in its place is picked, such as the pieces of faces that were cut. */
+export async function followPick(part: string, step: string): Promise<void> {
+  const { build, pick, current } = editor.get();
+  if (pick !== null || current !== part || build === null) return;
+  try {
+    const got = await answer(api.GET("/api/builds/{build_id}/picked", { params: { path: { build_id: build.id }, query: { part, step, revision: build.revision } } }));
+    const now = editor.get();
+    if (got.kind !== null && got.elements.length > 0 && now.build?.revision === build.revision && now.pick === null) setPick(part, got.kind as PickKind, got.elements);
+  } catch {
+    // a pick that does not come back can be made again
   }
 }
 

@@ -18,6 +18,8 @@ const PATCH: readonly [number, number] = [15, 29];
 const PLANE_BAR = 40;
 const ARC = 90;
 const EVEN = 46;
+/** Pixels from a bar at which it is taken hold of: beside it a press picks. */
+const BARS = 4;
 /** Lines above the middle at which a label stands over the handles. */
 export const OVER = -4;
 /** The bar at the top of a view is so high. */
@@ -157,10 +159,10 @@ export function handleAt(stand: Stand, camera: Camera, at: Pointer): Handle | nu
     if (stand.makes === "geometry" && near(at, midway(laid.even(EVEN + 20)), 8)) return handle("inset");
   }
   if (stand.whole) {
-    if (off(at, ...laid.even(EVEN)) <= 6) return handle("even");
-    const bar = axes.find((i) => off(at, ...laid.bar(i)) <= 5);
+    if (off(at, ...laid.even(EVEN)) <= BARS) return handle("even");
+    const bar = axes.find((i) => off(at, ...laid.bar(i)) <= BARS);
     if (bar !== undefined) return handle("stretch", bar);
-    const wide = planes.find((i) => off(at, ...laid.planeBar(i)) <= 5);
+    const wide = planes.find((i) => off(at, ...laid.planeBar(i)) <= BARS);
     if (wide !== undefined) return handle("spread", wide);
   }
   const patch = planes.find((i) => inside(at, laid.patch(i)));

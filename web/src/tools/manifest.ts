@@ -82,7 +82,7 @@ export const MANIFEST: Readonly<Record<string, Look>> = {
     key: "Y",
     title: "Slice: draw a line",
     tool: slice,
-    points: { tool: slice, value: "point", when: "always", sentence: "Draw a line over a view. It turns in steps of 15°, freely with Shift; drag it to move the plane." },
+    points: { tool: slice, value: "point", when: "always", sentence: "Draw a line over a view: in steps of 15°, freely with Shift or onto corners. Drag it to move the plane." },
   },
   slide: { tool: new SlideTool(), hint: "Drag the knob along the dashed edge, or type a share from −1 to 1." },
   extrude_edges: {},

@@ -2,7 +2,7 @@ import { Vector3 } from "three";
 
 import type { Parameter } from "../api/client";
 import { knobOf } from "../model/steps/kinds";
-import { normalOf } from "../model/places/frames";
+import { middle, normalOf } from "../model/places/frames";
 import { editor, METRES, unitOf, type Values } from "../model/store";
 import { linearOf } from "../model/places/turns";
 import { format, lengthText } from "../model/units";
@@ -50,7 +50,14 @@ export class NumberTool implements Tool {
 
   private value(place: ToolPlace, parameter: Parameter): number {
     const value = place.session.values[parameter.name];
-    return typeof value === "number" ? value : 0;
+    if (typeof value === "number") return value;
+    return parameter.follows && parameter.quantity === "length" ? this.about(place) : 0;
+  }
+
+  /** About what a number stands at that follows from what is picked: half of how far that reaches. */
+  private about(place: ToolPlace): number {
+    const { pick, meshes } = editor.get();
+    return Number((middle(meshes[place.session.part]?.mesh.cage, pick).size / 2 / METRES[unitOf(editor.get())]).toPrecision(4));
   }
 
   private along(place: ToolPlace, unit: Vector3, at: Pointer): number {
@@ -101,6 +108,6 @@ export class NumberTool implements Tool {
     overlay.dot(at, hot !== null ? 8 : 6.5, token("panel"), token("pick"));
     const value = this.value(place, parameter);
     const told = parameter.quantity === "length" ? lengthText(value) : parameter.quantity === "count" ? String(value) : `${format(value)}${parameter.quantity === "angle" ? "°" : ""}`;
-    overlay.label(at, `${parameter.title} ${told}`, token("pick"));
+    overlay.label(at, `${parameter.title} ${place.session.values[parameter.name] === undefined && parameter.follows ? "as it is" : told}`, token("pick"));
   }
 }

@@ -4,11 +4,12 @@ import { editor, METRES, type Triple, unitOf, type Values } from "../model/store
 import { rounded } from "../scene/numbers";
 import type { Overlay } from "../scene/overlay";
 import type { Pointer } from "../scene/pointer";
+import { CORNERS, type Snapped, snapping, SnapTargets } from "../scene/snap";
 import { token } from "../theme/theme";
 import { type Handle, handle } from "./Handle";
 import { fault, type Tool, type ToolPlace } from "./Tool";
 
-/** The line snaps to these angles, in degrees; with Shift it turns freely. */
+/** The line turns in steps of so many degrees; with Shift, or where an end lies on a snap target, it turns freely. */
 const STEP = 15;
 const REACH = 9;
 /** The sine up to which a view sees a plane edge on. */
@@ -25,7 +26,9 @@ interface Line {
  */
 export class SliceTool implements Tool {
   private line: { readonly step: string; readonly ends: Line } | null = null;
-  private start: { handle: Handle; at: Vector3; ends: Line } | null = null;
+  private start: { handle: Handle; at: Vector3; ends: Line; targets: SnapTargets; on: Snapped | null } | null = null;
+  /** the target that the end in the hand lies on */
+  private snapped: Snapped | null = null;
 
   /** The line of the plane that the numbers say, whether they were drawn or typed; null where there is none, and where the view does
    * not see it edge on. As long as it was drawn, or as the part is wide. */
@@ -70,9 +73,16 @@ export class SliceTool implements Tool {
   }
 
   press(place: ToolPlace, pressed: Handle, at: Pointer): void {
-    const here = place.camera.onPlane(at.x, at.y);
+    const targets = new SnapTargets(new Map([[place.session.part, place.view]]), place.boards, false, snapping(at.invert) ? undefined : CORNERS);
+    const on = pressed.kind === "draw" ? this.target(targets, place, at) : null;
+    const here = on?.at.clone() ?? place.camera.onPlane(at.x, at.y);
     const ends = this.ends(place) ?? { from: here, to: here };
-    this.start = { handle: pressed, at: here, ends };
+    this.start = { handle: pressed, at: here, ends, targets, on };
+    this.snapped = on;
+  }
+
+  private target(targets: SnapTargets, place: ToolPlace, at: Pointer): Snapped | null {
+    return at.fine && !snapping(at.invert) ? null : targets.nearest(at.x, at.y, place.camera);
   }
 
   drag(place: ToolPlace, at: Pointer): Values {
@@ -83,26 +93,29 @@ export class SliceTool implements Tool {
       const along = start.ends.to.clone().sub(start.ends.from).normalize();
       const moved = here.sub(start.at);
       moved.addScaledVector(along, -moved.dot(along));
+      this.snapped = null;
       return this.take(place, { from: start.ends.from.clone().add(moved), to: start.ends.to.clone().add(moved) }, at.fine);
     }
     const fixed = start.handle.kind === "draw" ? start.at : start.handle.kind === "from" ? start.ends.to : start.ends.from;
-    const free = this.snapped(place, fixed, here, at.fine);
-    return this.take(place, start.handle.kind === "from" ? { from: free, to: fixed } : { from: fixed, to: free }, at.fine);
+    this.snapped = this.target(start.targets, place, at);
+    const free = this.snapped?.at.clone() ?? (at.fine ? here : this.turned(place, fixed, here));
+    return this.take(place, start.handle.kind === "from" ? { from: free, to: fixed } : { from: fixed, to: free }, at.fine, this.snapped?.at ?? start.on?.at ?? null);
   }
 
   /** The free end, turned to the nearest angle step about the fixed one. */
-  private snapped(place: ToolPlace, fixed: Vector3, free: Vector3, fine: boolean): Vector3 {
+  private turned(place: ToolPlace, fixed: Vector3, free: Vector3): Vector3 {
     const { right, up } = place.camera.basis();
     const d = free.clone().sub(fixed);
     const [x, y] = [d.dot(right), d.dot(up)];
-    const step = (fine ? 1 : STEP) * (Math.PI / 180);
+    const step = STEP * (Math.PI / 180);
     const angle = Math.round(Math.atan2(y, x) / step) * step;
     const size = Math.max(Math.hypot(x, y), 1e-9);
     return fixed.clone().addScaledVector(right, Math.cos(angle) * size).addScaledVector(up, Math.sin(angle) * size);
   }
 
-  /** The plane a line stands for, in the part's axes and the build's unit: through it, seen edge on, its normal upward. */
-  private take(place: ToolPlace, ends: Line, fine: boolean): Values {
+  /** The plane a line stands for, in the part's axes and the build's unit: through it, seen edge on, its normal upward. A target that
+   * an end lies on is where the plane stands, to the last digit. */
+  private take(place: ToolPlace, ends: Line, fine: boolean, on: Vector3 | null = null): Values {
     this.line = { step: place.session.stepId, ends };
     const { eye, up, right } = place.camera.basis();
     const along = ends.to.clone().sub(ends.from);
@@ -115,10 +128,10 @@ export class SliceTool implements Tool {
     const inPart = normal.clone().applyMatrix3(linear.clone().transpose()).normalize();
     const metres = METRES[unitOf(editor.get())];
     const pixel = place.camera.pixel(ends.from);
-    const point = ends.from.clone().applyMatrix4(matrix.clone().invert());
+    const point = (on ?? ends.from).clone().applyMatrix4(matrix.clone().invert());
     const clean = (v: number) => (Math.abs(v) < 5e-10 ? 0 : Number(v.toFixed(9)));
     return {
-      point: point.toArray().map((v) => rounded(v, pixel, metres, fine)) as Triple,
+      point: point.toArray().map((v) => (on === null ? rounded(v, pixel, metres, fine) : Number((v / metres).toFixed(6)))) as Triple,
       normal: inPart.toArray().map(clean) as Triple,
     };
   }
@@ -129,6 +142,10 @@ export class SliceTool implements Tool {
     const colour = hot === null ? token("ink") : token("pick");
     overlay.polyline([ends.from, ends.to], colour, 2, { dash: [12, 4, 2, 4] });
     for (const [name, end] of [["from", ends.from], ["to", ends.to]] as const) overlay.dot(end, hot?.kind === name ? 7 : 5, token("panel"), token("pick"));
+    if (place.session.dragging && this.snapped !== null) {
+      overlay.dot(this.snapped.at, 7, "transparent", token("mark"), 2);
+      overlay.label(this.snapped.at, this.snapped.what, token("mark"), 1);
+    }
     fault(overlay, ends.to);
   }
 }

@@ -36,6 +36,7 @@ class FlattenKind(StepKind[Flatten]):
     word, title, model = "flatten", "Flatten", Flatten
     takes = ("vertices", "edges", "faces")
     numbers = frozenset({"to", "at", "by"})
+    follows = frozenset({"at"})
     keeps_pick = True
     curve_role = "keeps"
 

@@ -44,7 +44,7 @@ class RoundOutKind(StepKind[RoundOut]):
 
     word, title, model = "round_out", "Round out", RoundOut
     takes = ("vertices", "edges", "faces")
-    numbers = frozenset({"radius"})
+    numbers = follows = frozenset({"radius"})
     keeps_pick = True
 
     def plan(self, p: RoundOut, mesh: Mesh, picked: Picked | None, context: Context) -> Draft:

@@ -40,6 +40,7 @@ class CylinderKind(StepKind[Cylinder]):
     word, title, model, form = "cylinder", "Cylinder", Cylinder, True
     is_round = True
     numbers = frozenset({"radius", "height", "radius_top", "start_angle", "anchor"})
+    follows = frozenset({"radius_top"})
     proposal = (Offer("radius", of_size=0.5), Offer("height", of_size=1.0), Offer("sides", 16))
     spans = (Span("x", "radius"), Span("y", "height", None, 2.0), Span("z", "radius"))
     summary = ("radius", "height")

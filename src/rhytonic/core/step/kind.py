@@ -132,6 +132,7 @@ class StepKind(Generic[S]):
         proposal, knob, spans: see :mod:`.facts`; spans are told by base forms.
         may_share_edges: whether more than two faces may come to meet at an edge, as where points are joined by hand.
         typed: the number people type first, where that is not the one of the knob.
+        follows: numbers that follow from what is there while they are left out.
         curve_role: what it has to do with curves: works on faces alone, begins with a curve, keeps one as it keeps faces,
             moving points, makes another of it, or ends one by making faces of it.
         on_faces: whether it works on faces too, or on curves alone; of kinds with such a role.
@@ -158,6 +159,7 @@ class StepKind(Generic[S]):
     proposal: ClassVar[tuple[Offer, ...]] = ()
     knob: ClassVar[Knob | None] = None
     typed: ClassVar[str | None] = None
+    follows: ClassVar[frozenset[str]] = frozenset()
     spans: ClassVar[tuple[Span, ...]] = ()
     summary: ClassVar[tuple[str, ...]] = ()
     cost: ClassVar[float] = 4e-6

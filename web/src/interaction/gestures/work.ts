@@ -1,5 +1,7 @@
 import { setPart } from "../../model/document/intents";
-import { editor, type Section } from "../../model/store";
+import { useDragged } from "../../model/session/dragged";
+import { summary } from "../../model/steps/summary";
+import { editor, kindOf, partOf, type Section } from "../../model/store";
 import type { Pointer } from "../../scene/pointer";
 import type { Pane } from "../../scene/Sheet";
 import { change } from "../../sync/build";
@@ -73,6 +75,14 @@ export class HandleDrag implements Gesture {
     if (this.handedOver || !this.alive()) return; // Enter stores what is typed
     if (editor.get().session?.dragging !== true) this.move(at);
     await store();
+    this.tell();
+  }
+
+  private tell(): void {
+    const { session, current } = editor.get();
+    const step = session?.stored == null ? undefined : partOf(editor.get(), current)?.steps?.find((s) => s.id === session.stepId);
+    const kind = kindOf(editor.get(), step?.kind ?? "");
+    if (step !== undefined && kind !== null) useDragged.setState({ told: `${kind.title}: ${summary(step, kind)} – stored; Ctrl+Z takes it back.` });
   }
 
   cancel(): void {

@@ -28,12 +28,16 @@ export async function copyChosen(of: readonly Key[], how: Copying, more: (key: K
   editor.set({ ...(last.startsWith("p:") ? { current: last.slice(2) } : {}), chosen: made.keys, pick: null, openStep: null });
 }
 
+/** How copies are made that need nothing picked. */
+export type Copied = "plain" | "linked" | "x" | "y" | "z" | "own x" | "own y" | "own z";
+
 /** Copies beside their originals, or mirrored across an axis of the build; what lands where the original stands says so. */
-export async function copyBeside(of: readonly Key[], how: "plain" | "linked" | "x" | "y" | "z"): Promise<void> {
+export async function copyBeside(of: readonly Key[], how: Copied): Promise<void> {
   await accept();
   const state = editor.get();
   const keys = outermost(state, of);
   const mirrored = how !== "plain" && how !== "linked";
+  const had = new Set(partsOf(state).map((p) => p.id));
   const aside = mirrored ? 0 : stepAside(state, keys);
   if (aside > 0) {
     const places = placementsAfter(keys, new Matrix4().makeTranslation(aside, 0, 0));
@@ -42,9 +46,15 @@ export async function copyBeside(of: readonly Key[], how: "plain" | "linked" | "
     return;
   }
   await copyChosen(of, how);
+  const linked = how.startsWith("own") ? partsOf(editor.get()).filter((p) => !had.has(p.id) && p.of != null) : [];
+  if (linked.length > 0) {
+    const one = linked.length === 1;
+    tell(`${linked.map((p) => p.name).join(", ")} ${one ? "follows its" : "follow their"} original: ${one ? "it is" : "they are"} made with other parts, or linked already, which no recipe of ${one ? "its" : "their"} own can mirror`);
+    return;
+  }
   const [was, is] = [memberOf(state, keys[0] ?? null), memberOf(editor.get(), editor.get().chosen[0] ?? null)];
   const place = (member: typeof was) => (member?.placement?.translate ?? [0, 0, 0]) as readonly number[];
-  if (is !== null && is !== was && place(is).every((v, k) => v === place(was)[k])) tell(`${is.name} stands where ${was?.name} stands${mirrored ? `: it is mirrored about ${how} = 0 there` : ""}; move it, or type its place`);
+  if (is !== null && is !== was && place(is).every((v, k) => v === place(was)[k])) tell(`${is.name} stands where ${was?.name} stands${mirrored ? `: it is mirrored about ${how.slice(-1)} = 0 there` : ""}; move it, or type its place`);
 }
 
 /** A mirrored copy across the plane of the one picked face. */

@@ -1,10 +1,13 @@
-import { Quaternion, Vector3 } from "three";
+import { Matrix4, Quaternion, Vector3 } from "three";
 
-import { answer, api, sentence } from "../../api/client";
+import { answer, api, type Part, sentence } from "../../api/client";
 import { addFragment, type Fragment } from "../../model/document/fragment";
-import { type Key, memberOf } from "../../model/document/members";
+import { freeName, type Intent } from "../../model/document/intents";
+import { after, type Key, memberOf } from "../../model/document/members";
 import { type StockItem, useStock } from "../../model/session/shelf";
-import { editor, METRES, partOf, type Triple, unitOf } from "../../model/store";
+import { matrixAbove } from "../../model/places/frames";
+import { placementOf } from "../../model/places/mirroring";
+import { editor, groupsOf, METRES, partOf, type Triple, unitOf } from "../../model/store";
 import { turning, turnsOf } from "../../model/places/turns";
 import { askOf, change, tell } from "../../sync/build";
 import { extentOf } from "../../sync/extent";
@@ -12,8 +15,15 @@ import { accept } from "../session/storing";
 
 type Member = Record<string, unknown>;
 
+interface Spot {
+  readonly translate: Triple;
+  readonly turn: Quaternion;
+  /** what a length of the build is there */
+  readonly scale?: number;
+}
+
 /** Where something goes that is put in: onto the picked face, its up along the face's normal, or to the origin. */
-async function spot(): Promise<{ translate: Triple; turn: Quaternion }> {
+async function spot(): Promise<Spot> {
   const { pick } = editor.get();
   if (pick === null || pick.kind !== "faces" || pick.elements.length !== 1) return { translate: [0, 0, 0], turn: new Quaternion() };
   const reach = await extentOf(pick.part, pick, "build");
@@ -22,7 +32,7 @@ async function spot(): Promise<{ translate: Triple; turn: Quaternion }> {
   return { translate: reach.mean.map((v) => Number(v.toFixed(7)) + 0) as Triple, turn };
 }
 
-function placed(member: Member, at: { translate: Triple; turn: Quaternion }, by: number): Member {
+function placed(member: Member, at: Spot, by: number): Member {
   const held = (member["placement"] ?? {}) as { rotate?: Triple; scale?: Triple };
   const rotate = turnsOf(at.turn.clone().multiply(turning(held.rotate ?? [0, 0, 0])));
   const scale = (held.scale ?? [1, 1, 1]).map((v) => Number((v * by).toPrecision(9))) as Triple;
@@ -35,7 +45,7 @@ function placed(member: Member, at: { translate: Triple; turn: Quaternion }, by:
 function rooted(fragment: Fragment, name: string, put: (member: Member) => Member): Fragment {
   const tops = [...fragment.groups, ...fragment.parts].filter((m) => m["group"] === undefined);
   if (tops.length === 1) {
-    const at = (m: Member) => (m === tops[0] ? put(m) : m);
+    const at = (m: Member) => (m === tops[0] ? put({ ...m, name }) : m);
     return { groups: fragment.groups.map(at), parts: fragment.parts.map(at) };
   }
   const own = "stock-root";
@@ -43,8 +53,36 @@ function rooted(fragment: Fragment, name: string, put: (member: Member) => Membe
   return { groups: [put({ id: own, name }), ...fragment.groups.map(inside)], parts: fragment.parts.map(inside) };
 }
 
-/** Put a thing of the shelf into the build: onto the picked face, `by` times its size; linked to what came of it before. */
-export async function putIn(item: StockItem, by: number, linked: boolean): Promise<boolean> {
+/** The same place as the axes of a part's group tell it. */
+function within(at: Spot, host: Part): Spot {
+  const state = editor.get();
+  const metres = METRES[unitOf(state)];
+  const there = new Matrix4().compose(new Vector3(...at.translate).multiplyScalar(metres), at.turn, new Vector3(1, 1, 1));
+  const { translate, rotate, scale } = placementOf(matrixAbove(host, metres, groupsOf(state)).invert().multiply(there), metres);
+  return { translate: translate as Triple, turn: turning(rotate as Triple), scale: (scale as Triple)[0] };
+}
+
+/** A group round a part, made where it is in none; what is put into that moves with the part. */
+function groupRound(host: string, told: (group: string) => void): Intent {
+  return (document) => {
+    const at = document.parts?.findIndex((p) => p.id === host) ?? -1;
+    const part = document.parts?.[at];
+    if (part === undefined) return null;
+    if (part.group != null) {
+      told(part.group);
+      return [];
+    }
+    const groups = document.groups ?? [];
+    const id = freeName("group", groups.map((g) => g.id));
+    told(id);
+    const name = groups.some((g) => g.name === part.name) ? freeName(part.name, groups.map((g) => g.name), " ") : part.name;
+    return [{ op: "add", path: "/groups", value: [...groups, { id, name }] }, { op: "add", path: `/parts/${at}/group`, value: id }];
+  };
+}
+
+/** Put a thing of the shelf into the build: onto the picked face, `by` times its size; linked to what came of it before; in a group
+ * with the part it stands on, which it follows then. */
+export async function putIn(item: StockItem, by: number, linked: boolean, follows = false): Promise<boolean> {
   await accept();
   const state = editor.get();
   try {
@@ -54,18 +92,21 @@ export async function putIn(item: StockItem, by: number, linked: boolean): Promi
     const own = links
       ? parts.map((p, i) => ({ ...Object.fromEntries(Object.entries(p as Member).filter(([k]) => ["id", "name", "group", "placement", "pivot", "joint"].includes(k))), of: before[i] }))
       : (parts as Member[]);
-    const at = await spot();
-    const fragment = rooted({ groups: groups as Member[], parts: own }, item.name, (m) => placed(m, at, by));
+    const host = follows && state.pick !== null ? partOf(editor.get(), state.pick.part) : null;
+    const spotted = await spot();
+    const at = host === null ? spotted : within(spotted, host);
+    let inside: string | null = null;
+    const fragment = () => rooted({ groups: groups as Member[], parts: own }, item.name, (m) => ({ ...placed(m, at, by * (at.scale ?? 1)), ...(inside === null ? {} : { group: inside }) }));
     let made: string[] = [];
     let top: Key | null = null;
-    const fine = await change(
-      `Put in ${item.name}`,
-      addFragment(fragment, (now) => {
+    const put: Intent = (document, kinds) =>
+      addFragment(fragment(), (now) => {
         made = now.parts.map((p) => String(p["id"]));
-        const group = now.groups.find((g) => g["group"] === undefined);
+        const group = now.groups.find((g) => (g["group"] ?? null) === inside);
         top = group === undefined ? `p:${made[0]}` : `g:${String(group["id"])}`;
-      }),
-    );
+      })(document, kinds);
+    const round = host === null ? null : groupRound(host.id ?? "", (group) => { inside = group; });
+    const fine = await change(`Put in ${item.name}`, round === null ? put : after(round, put));
     if (!fine) return false;
     useStock.setState({ put: { ...useStock.getState().put, ...(links ? {} : { [item.id]: made }) } });
     editor.set({ current: made[made.length - 1] ?? null, pick: null, openStep: null });

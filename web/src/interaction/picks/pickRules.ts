@@ -1,8 +1,9 @@
 import { answer, api, Refused, sentence } from "../../api/client";
-import { setPick } from "../../model/picks/picks";
-import { editor, type Picked, type PickKind } from "../../model/store";
+import { find, setPick } from "../../model/picks/picks";
+import { editor, partOf, type Picked, type PickKind } from "../../model/store";
 import { tell } from "../../sync/build";
 import { accept } from "../session/storing";
+import { cutRule, cutting, runThrough } from "./cutEdges";
 
 type Rule = unknown;
 
@@ -85,8 +86,32 @@ export const PICK_COMMANDS: readonly PickCommand[] = [
   { id: "pick-borders", title: "Borders", keys: [], from: "nothing", run: () => pickBy("edges", { border: true }) },
   { id: "pick-sharp", title: "Edges sharper than 30°", keys: [], from: "nothing", run: () => pickBy("edges", { sharper_than: 30 }) },
   { id: "pick-odd", title: "Faces that are not quads", keys: [], from: "nothing", run: () => pickBy("faces", { not: { sides: [4, 4] } }) },
+  { id: "pick-cut", title: "Edges of the cut", keys: [], from: "nothing", run: cutEdges },
+  { id: "pick-made", title: "What the open step made", keys: [], from: "nothing", run: madeByOpen },
   { id: "pick-last", title: "Last pick again", keys: ["Shift+Q"], from: "nothing", run: again },
 ];
+
+/** What stands of a part's own steps, the open one first where it is among them. */
+function openOr(steps: readonly string[]): readonly string[] {
+  const { openStep } = editor.get();
+  return openStep !== null && steps.includes(openStep) ? [openStep] : steps;
+}
+
+async function cutEdges(): Promise<void> {
+  const { current, kinds } = editor.get();
+  const part = partOf(editor.get(), current);
+  const steps = part === null ? [] : cutting(part, kinds);
+  if (steps.length === 0) tell("No step of this part cuts it: there are such edges after Boolean and Slice");
+  else await pickBy("edges", cutRule(openOr(steps)));
+}
+
+async function madeByOpen(): Promise<void> {
+  const { current, pickKind, openStep } = editor.get();
+  const part = partOf(editor.get(), current);
+  const step = part?.steps?.find((s) => s.id === openStep) ?? part?.steps?.[part.steps.length - 1];
+  if (step?.id == null) return;
+  await pickBy(pickKind, { made_by: step.id });
+}
 
 async function again(): Promise<void> {
   await accept();
@@ -107,10 +132,31 @@ export async function runPick(command: PickCommand): Promise<void> {
   else tell(`${command.title} goes on from ${command.from.join(" or ")}; pick some first`);
 }
 
-/** The loop through an edge, or the band of faces that crosses the face's edge nearest the pointer; or the ring. */
-export function pickLoop(kind: PickKind, edge: string, ring: boolean, beside: Picked | null): Promise<void> {
+/** The loop through an edge, or the band of faces that crosses the face's edge nearest the pointer; or the ring. Of an edge that a
+ * boolean or slice left, the run of such edges: faces with many corners lie along it, at which a loop would stop. */
+export async function pickLoop(kind: PickKind, edge: string, ring: boolean, beside: Picked | null): Promise<void> {
   const rule = { ids: [edge] };
+  const run = kind === "edges" && !ring ? await cutRun(edge) : null;
+  if (run !== null) {
+    setPick(run.part, kind, [...(beside !== null && beside.kind === kind && beside.part === run.part ? beside.elements : []), ...run.edges]);
+    return;
+  }
   return pickBy(kind, ring ? { ring_through: rule } : { loop_through: rule }, beside);
+}
+
+/** The run of edges of a cut that an edge is of; null where it is of none. */
+async function cutRun(edge: string): Promise<{ part: string; edges: number[] } | null> {
+  await accept();
+  const { build, current, kinds, meshes } = editor.get();
+  const part = partOf(editor.get(), current);
+  const mesh = meshes[current ?? ""]?.mesh.cage;
+  const steps = part === null ? [] : cutting(part, kinds);
+  if (build === null || part?.id == null || mesh === undefined || steps.length === 0) return null;
+  const body = { part: part.id, revision: build.revision, pick: { edges: cutRule(steps) } as never };
+  const found = await answer(api.POST("/api/builds/{build_id}/pick", { params: { path: { build_id: build.id } }, body })).catch(() => null);
+  const start = find(mesh, "edges", [edge])[0];
+  if (found === null || start === undefined || !found.elements.includes(start) || editor.get().build?.revision !== build.revision) return null;
+  return { part: part.id, edges: runThrough(mesh, found.elements, start) };
 }
 
 /** The shortest way from one element to another. */

@@ -1,4 +1,5 @@
 import { editor } from "../../model/store";
+import { useDragged } from "../../model/session/dragged";
 import { takesNumbers } from "../../model/session/typing";
 import { settleFields } from "../../sync/expression";
 import { focusValueField } from "../focus";
@@ -28,6 +29,7 @@ export class KeysOverViews {
   ) {}
 
   down(e: KeyboardEvent): void {
+    useDragged.setState({ told: null });
     if (e.key === " ") {
       this.space = true;
       e.preventDefault();

@@ -1,4 +1,5 @@
 import { asking } from "../../model/session/asking";
+import { useDragged } from "../../model/session/dragged";
 import { usePointer } from "../../model/session/pointer";
 import { prefs } from "../../model/prefs";
 import { editor, type EditorState, type ViewName } from "../../model/store";
@@ -116,6 +117,7 @@ export class Pointing {
 
   private down(e: PointerEvent): void {
     if (this.gesture !== null) return;
+    useDragged.setState({ told: null });
     this.canvas.focus({ preventScroll: true });
     this.canvas.setPointerCapture(e.pointerId);
     const { pane, ...at } = this.located(e);

@@ -11,6 +11,7 @@ import { tell } from "../../sync/build";
 import { extentIn, extentOf } from "../../sync/extent";
 import { lookOf } from "../../tools/manifest";
 import type { Wish } from "../../tools/Tool";
+import { clearWay } from "../viewing";
 import { begin } from "./begin";
 import { accept, closing } from "./storing";
 import { tryValues } from "./trial";
@@ -150,6 +151,18 @@ function fittedTo(box: readonly [Triple, Triple], fitted: ((box: readonly [Tripl
   return Object.fromEntries(Object.entries(values).filter(([name]) => name !== "box")) as Values;
 }
 
+/** What is put beside what is picked goes where the view shows it, as far as the kind proposes. */
+function inSight(kind: KindInfo, part: string, at: Triple, size: number, proposed: Values): Values {
+  return Object.fromEntries(
+    kind.proposal.flatMap(({ parameter, of_size: times }): [string, Triple][] => {
+      const value = proposed[parameter];
+      if (!Array.isArray(times) || !Array.isArray(value)) return [];
+      const by = Math.hypot(...(value as Triple));
+      return [[parameter, clearWay(part, at, size, by * METRES[unitOf(editor.get())]).map((v) => v * by + 0) as unknown as Triple]];
+    }),
+  );
+}
+
 /** Arm the tool of any kind of step: on the pick, or on the whole part where the kind takes none. */
 export async function armKind(kind: KindInfo): Promise<void> {
   await closing();
@@ -179,12 +192,13 @@ export async function armKind(kind: KindInfo): Promise<void> {
   }
   const on = fits ? pick : null;
   const cage = editor.get().meshes[part]?.mesh.cage;
-  const { size } = middle(cage, on);
+  const { at, size } = middle(cage, on);
+  const proposed = firstValues(kind, size);
   const suggested = on === null || cage === undefined ? {} : (lookOf(kind.word).begins?.(cage, on) ?? {});
   const takes = fits && kind.picks !== "nothing" ? kind.picks : "nothing";
   const { boxed, leads, fitted, spans } = lookOf(kind.word);
   const riders = leads ? riding(part) : [];
   const box = boxed ? await boxOf(part, on === null ? null : pickRule(on), null, spans ? riders : []) : null;
-  begin(kind.word, part, on, takes, { ...firstValues(kind, size), ...heldBy(part, kind.word), ...suggested, ...newNames(kind, part), ...(box === null ? {} : fittedTo(box, fitted, spans === true && riders.length === 0)) }, { proposes: !pointed && !kind.at_rest, asks: pointed ? points.value : null, box, riders });
+  begin(kind.word, part, on, takes, { ...proposed, ...inSight(kind, part, at, size, proposed), ...heldBy(part, kind.word), ...suggested, ...newNames(kind, part), ...(box === null ? {} : fittedTo(box, fitted, spans === true && riders.length === 0)) }, { proposes: !pointed && !kind.at_rest, asks: pointed ? points.value : null, box, riders });
   if (!pointed && !kind.at_rest) tryValues({}, false);
 }

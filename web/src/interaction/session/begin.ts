@@ -43,6 +43,7 @@ export function begin(tool: ToolName, part: string, pick: Picked | null, takes: 
       proposes: more.proposes,
       dragging: false,
       hover: null,
+      left: {},
     },
     path: null,
     gridPick: [],

@@ -1,20 +1,20 @@
 import { addStep, changeStep, together } from "../../model/document/intents";
 import { asksFirst, asStep, same, touched } from "../../model/session/toolStep";
 import { editor, kindOf, type ToolName, type Values } from "../../model/store";
-import { change, storedAs } from "../../sync/build";
+import { change, followPick, storedAs } from "../../sync/build";
 import { settleFields } from "../../sync/expression";
 import { focusView } from "../focus";
 import { begin } from "./begin";
 import { besides } from "./besides";
-import { endPreview, tryValues } from "./trial";
+import { ask, endPreview, tryValues } from "./trial";
 
 function titleOf(tool: ToolName): string {
   return kindOf(editor.get(), tool)?.title ?? tool;
 }
 
 let storing: Promise<void> = Promise.resolve();
-/** whether what was to be stored last was refused */
-let refused = false;
+/** what was to be stored last and was refused; it stays as it was typed, and is not asked for again as it is */
+let refused: Values | null = null;
 /** the last tool that Enter in one of its numbers ends */
 let ending: Promise<void> = Promise.resolve();
 
@@ -22,8 +22,12 @@ let ending: Promise<void> = Promise.resolve();
 export function store(): Promise<void> {
   storing = storing.then(async () => {
     const session = editor.get().session;
-    refused = false;
-    if (session === null) return;
+    if (session === null) {
+      refused = null;
+      return;
+    }
+    if (refused !== null && same(refused, session.values)) return;
+    refused = null;
     editor.set({ session: { ...session, dragging: false } });
     if (asksFirst(session) || !touched(session)) {
       if (session.hover === null) endPreview();
@@ -37,16 +41,18 @@ export function store(): Promise<void> {
         : changeStep(session.part, session.stepId, session.stored, session.values);
     const values = session.values;
     const fine = await change(titleOf(session.tool), intent, group);
-    refused = !fine;
+    refused = fine ? null : values;
     const now = editor.get().session;
     const stepId = fine && session.stored === null ? storedAs(session.stepId) : session.stepId;
     if (now !== null && now.stepId === session.stepId) {
-      editor.set({ session: fine ? { ...now, stepId, stored: values } : { ...now, values: session.stored ?? session.initial } });
+      editor.set({ session: fine ? { ...now, stepId, stored: values } : session.dragging ? { ...now, values: session.stored ?? session.initial } : now });
     }
     if (fine) {
       editor.set({ lastValues: { ...editor.get().lastValues, [session.tool]: values }, openStep: stepId });
     }
-    endPreview();
+    if (fine && session.stored === null && session.takes === "pick") await followPick(session.part, stepId);
+    if (fine || session.dragging) endPreview();
+    else ask();
   });
   return storing;
 }
@@ -84,7 +90,7 @@ export function finish(): void {
   ending = settleFields().then(async () => {
     await storing;
     const { session } = editor.get();
-    if (!refused && session !== null && session.stored !== null && same(session.stored, session.values)) await accept();
+    if (refused === null && session !== null && session.stored !== null && same(session.stored, session.values)) await accept();
   });
 }
 

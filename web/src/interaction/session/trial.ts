@@ -50,14 +50,22 @@ export function endHover(): void {
   endPreview();
 }
 
-/** Leave a value out again, as if it had never been given; others may take its place. */
+/** Leave a value out again, as if it had never been given; others may take its place. What it was is kept in `left`. */
 export function dropValue(name: string, instead: Values = {}): void {
   const { session } = editor.get();
   if (session === null) return;
   const without = (held: Values) => Object.fromEntries(Object.entries(held).filter(([key]) => key !== name));
   const values = without(session.values);
-  editor.set({ session: { ...session, values: { ...values, ...instead }, ...(asksFirst({ ...session, values }) ? { initial: without(session.initial) } : {}) } });
+  const was = session.values[name];
+  const left = was === undefined ? session.left : { ...session.left, [name]: was };
+  editor.set({ session: { ...session, left, values: { ...values, ...instead }, ...(asksFirst({ ...session, values }) ? { initial: without(session.initial) } : {}) } });
   tryValues({}, false);
+}
+
+/** Keep values for the way back to where they count. */
+export function keepLeft(values: Values): void {
+  const { session } = editor.get();
+  if (session !== null) editor.set({ session: { ...session, left: { ...session.left, ...values } } });
 }
 
 /** Show what is stored again, unless a drag goes on. */

@@ -22,20 +22,21 @@ export function fitted(fragment: Fragment, document: BuildDocument): Fragment {
     parts.set(p["id"], freeName("part", partIds));
     partIds.push(parts.get(p["id"]) as string);
   }
-  const named = (name: string): string => {
+  const called = document.groups?.map((g) => g.name) ?? [];
+  const named = (name: string, names: string[]): string => {
     const free = names.includes(name) ? freeName(name.replace(/ \d+$/, ""), [name, ...names], " ") : name;
     names.push(free);
     return free;
   };
-  const inside = (member: Record<string, unknown>) => (member["group"] === undefined ? {} : { group: groups.get(member["group"]) });
+  const inside = (member: Record<string, unknown>) => (member["group"] === undefined ? {} : { group: groups.get(member["group"]) ?? member["group"] });
   const others = (value: unknown): unknown => (Array.isArray(value) ? value.map(others) : (parts.get(value) ?? value));
   const step = (s: Record<string, unknown>) => ({ ...s, ...("part" in s ? { part: others(s["part"]) } : {}), ...("parts" in s ? { parts: others(s["parts"]) } : {}) });
   return {
-    groups: fragment.groups.map((g) => ({ ...g, id: groups.get(g["id"]), ...inside(g) })),
+    groups: fragment.groups.map((g) => ({ ...g, id: groups.get(g["id"]), name: named(String(g["name"]), called), ...inside(g) })),
     parts: fragment.parts.map((p) => ({
       ...p,
       id: parts.get(p["id"]),
-      name: named(String(p["name"])),
+      name: named(String(p["name"]), names),
       ...inside(p),
       ...(p["of"] === undefined ? {} : { of: others(p["of"]) }),
       ...(Array.isArray(p["steps"]) ? { steps: (p["steps"] as Record<string, unknown>[]).map(step) } : {}),

@@ -2,10 +2,15 @@ import type { Group, KindInfo, Operation, Part } from "../../api/client";
 import { addPart, freeName, type Intent, together } from "../document/intents";
 import { groupKey, type Key, memberOf, outermost, partKey } from "../document/members";
 import { acrossAxis, acrossPlane, type Axis, type Plane } from "./mirroring";
+import { ownMirrored } from "./ownMirrored";
 import { renamedIn } from "../document/parts";
 import { type EditorState, groupsOf, partsOf, unitOf } from "../store";
 
-export type Copying = "plain" | "linked" | Axis | Plane;
+export type Copying = "plain" | "linked" | Axis | `own ${Axis}` | Plane;
+
+function axisOf(how: Axis | `own ${Axis}`): Axis {
+  return how.slice(-1) as Axis;
+}
 
 type Reflected = Pick<Part, "placement" | "pivot" | "joint">;
 
@@ -15,16 +20,19 @@ function standing(state: EditorState, member: Part | Group, how: Copying): Refle
     const { placement, pivot, joint } = member;
     return Object.fromEntries(Object.entries({ placement, pivot, joint }).filter(([, v]) => v != null));
   }
-  return typeof how === "string" ? acrossAxis(member, how) : acrossPlane(member, how, unitOf(state), groupsOf(state));
+  return typeof how === "string" ? acrossAxis(member, axisOf(how)) : acrossPlane(member, how, unitOf(state), groupsOf(state));
 }
 
-/** A part that is a copy of another: with a recipe of its own, linked, or linked and reflected across a plane. */
+/** A part that is a copy of another: with a recipe of its own, linked, or reflected across a plane: linked, and by a recipe of its
+ * own where that can be. */
 export function copyOf(state: EditorState, part: Part, own: { id: string; name: string }, how: Copying): Part {
   if (how === "plain") return { ...part, ...own };
   const beside = Object.fromEntries(Object.entries({ group: part.group, colour: part.colour }).filter(([, v]) => v != null));
   const placed = { ...own, ...beside, ...standing(state, part, how) };
   if (how === "linked") return { ...placed, of: part.of ?? part.id, ...(part.mirrored == null ? {} : { mirrored: part.mirrored }) } as Part;
-  return { ...placed, of: part.id, mirrored: typeof how === "string" ? how : "x" } as Part;
+  const axis = typeof how === "string" ? axisOf(how) : "x";
+  const steps = typeof how === "string" && how.startsWith("own") && state.build !== null ? ownMirrored(part, axis, state.build.document, state.kinds) : null;
+  return { ...placed, ...(steps === null ? { of: part.id, mirrored: axis } : { steps }) } as Part;
 }
 
 export interface Copies {

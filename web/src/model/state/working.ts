@@ -41,6 +41,8 @@ export interface ToolSession {
   readonly dragging: boolean;
   /** what a click would add to the values; it does not count yet */
   readonly hover: Values | null;
+  /** values that were left out for others, for the way back */
+  readonly left: Values;
   /** it is wanted though it takes long */
   readonly sure?: boolean;
 }

@@ -3,6 +3,7 @@ import { Alert, App, Button, Input, Segmented, Select, Spin } from "antd";
 import { useState } from "react";
 
 import { answer, api, type BuildSummary, sentence, type Unit } from "../../api/client";
+import { useEditor } from "../../model/store";
 import { BuildLine } from "./BuildLine";
 import { NameDialog } from "./NameDialog";
 import { Drop } from "../fields/Drop";
@@ -33,6 +34,7 @@ function ordered(builds: readonly BuildSummary[], by: Order): BuildSummary[] {
 /** All builds: open, make, rename, duplicate, delete with undo. */
 export function BuildList({ onOpen }: { readonly onOpen: (id: string) => void }) {
   const { notification, message } = App.useApp();
+  const save = useEditor((s) => s.save);
   const cache = useQueryClient();
   const builds = useQuery({ queryKey: ["builds"], queryFn: () => answer(api.GET("/api/builds")), refetchOnMount: "always" });
   const [unit, setUnit] = useState<Unit>("cm");
@@ -96,6 +98,7 @@ export function BuildList({ onOpen }: { readonly onOpen: (id: string) => void })
           New build
         </Button>
       </header>
+      {save.kind === "waiting" && <Alert type="warning" role="alert" message={save.message} />}
       <h1>Builds</h1>
       {builds.isPending && <Spin />}
       {builds.isError && <Alert type="warning" showIcon title={sentence(builds.error)} action={<Button onClick={() => void builds.refetch()}>Try again</Button>} />}

@@ -19,7 +19,11 @@ function pressPrimary(field: HTMLElement): void {
 const PLAIN = /^[-+]?\d+([.,]\d+)?$/;
 
 interface Props {
-  readonly value: number;
+  /** null where it is left out: what stands then follows from what is there, as `empty` says */
+  readonly value: number | null;
+  readonly empty?: string;
+  /** emptied, or Enter while it is empty */
+  readonly onEmpty?: () => void;
   readonly label: string;
   /** the build's unit for lengths, which are shown and typed in the unit the person likes; null for plain numbers, whose suffix
    * tells what they are */
@@ -51,7 +55,7 @@ interface Props {
 export function NumberField(p: Props) {
   const [text, setText] = useState<string | null>(null);
   const [fault, setFault] = useState<string | null>(null);
-  const base = useRef(p.value);
+  const base = useRef(p.value ?? 0);
   const turn = useRef(0);
   const done = useRef(false);
   /** whether it was pressed since it got the focus: the first press takes the number whole, the next puts the caret */
@@ -65,14 +69,14 @@ export function NumberField(p: Props) {
   const unit = useEditor(shownUnit);
   const power = p.unit === null ? 0 : (p.power ?? 1);
   const suffix = p.suffix ?? (power === 1 ? unit : "");
-  const show = (value: number) => (power === 0 ? shown(value) : tidy(toShown(value, power)));
+  const show = (value: number | null) => (value === null ? "" : power === 0 ? shown(value) : tidy(toShown(value, power)));
   const quantity = p.quantity ?? (p.unit !== null ? "length" : p.label);
   const recent = usePrefs((all) => all.recent[quantity]);
   const frame = useRef<HTMLSpanElement>(null);
-  useFitting(frame, `${text ?? show(p.value)} ${suffix}`, p.width ?? 92);
+  useFitting(frame, `${text ?? (p.value === null ? p.empty : show(p.value))} ${suffix}`, p.width ?? 92);
 
   useEffect(() => {
-    if (text === null) base.current = p.value;
+    if (text === null) base.current = p.value ?? 0;
   }, [p.value, text]);
 
   const standing = text === null ? show(p.value) : null;
@@ -82,11 +86,11 @@ export function NumberField(p: Props) {
     if (standing !== null && input != null && document.activeElement === input) input.select();
   }, [standing]);
 
-  const read = async (typed: string): Promise<number | null> => {
+  const read = async (typed: string, meant = false): Promise<number | null> => {
     const mine = ++turn.current;
     try {
       const bare = power !== 1 && suffix !== "" && typed.endsWith(suffix) ? typed.slice(0, -suffix.length) : typed; // 30°, 50 %
-      const value = fromShown(await evaluate(bare, toShown(base.current, power), power === 1 ? unit : null), power);
+      const value = fromShown(await evaluate(bare, toShown(base.current, power), power === 1 ? unit : null, meant), power);
       if (mine !== turn.current) return null;
       setFault(null);
       return p.whole ? Math.round(value) : value;
@@ -108,11 +112,12 @@ export function NumberField(p: Props) {
     if (text === null || done.current) return true;
     if (text.trim() === "") {
       drop();
+      if (p.value !== null) p.onEmpty?.();
       return true;
     }
     done.current = true;
     committing.current = true;
-    const value = await read(text);
+    const value = await read(text, true);
     committing.current = false;
     if (value === null) {
       done.current = false;
@@ -156,6 +161,7 @@ export function NumberField(p: Props) {
           title={fault ?? undefined}
           status={fault === null ? "" : "error"}
           value={text ?? show(p.value)}
+          {...(p.empty === undefined ? {} : { placeholder: p.empty })}
           disabled={p.disabled ?? false}
           suffix={<span className="unit">{suffix}</span>}
           className="number"
@@ -195,7 +201,10 @@ export function NumberField(p: Props) {
             if (e.key === "Enter") {
               const plain = p.atOnce === true || text === null || PLAIN.test(text);
               // a trial is meant as it stands, though the number typed is the one that was proposed
-              if (text === null && p.onCancel !== undefined) give(p.value);
+              if (text === null && p.onCancel !== undefined) {
+                if (p.value !== null) give(p.value);
+                else p.onEmpty?.();
+              }
               const read = track(commit());
               if (plain) done?.(); // what is pressed from now on is meant for the view
               else void read.then((fine) => document.activeElement === field && (fine ? done?.() : field.select()));
@@ -229,7 +238,7 @@ export function NumberField(p: Props) {
             give(0);
           }}
         >
-          0
+          ⤓
         </button>
       </span>
     </Dropdown>

@@ -84,7 +84,7 @@ export function FindDialog({ open, onClose }: { readonly open: boolean; readonly
   const words = text.toLowerCase().split(/\s+/).filter(Boolean);
   const fits = useMemo(() => (open ? new Set(fitting(editor.get()).map((k) => k.word)) : new Set<string>()), [open]);
   // what is called so comes before what has it in its name; of those what works on the present pick
-  const rank = (f: Found) => (f.title.toLowerCase().startsWith(text.toLowerCase()) ? 0 : f.title.toLowerCase().split(/\s+/).some((w) => w.startsWith(words[0] ?? "")) ? 2 : 4) - (f.id !== null && fits.has(f.id) ? 1 : 0);
+  const rank = (f: Found) => (f.title.toLowerCase() === text.trim().toLowerCase() ? -2 : f.title.toLowerCase().startsWith(text.toLowerCase()) ? 0 : f.title.toLowerCase().split(/\s+/).some((w) => w.startsWith(words[0] ?? "")) ? 2 : 4) - (f.id !== null && fits.has(f.id) ? 1 : 0);
   const exact = all.filter((f) => words.every((w) => `${f.title} ${f.hint}`.toLowerCase().includes(w))).sort((a, b) => rank(a) - rank(b));
   const said = all.filter((f) => !exact.includes(f) && words.every((w) => `${f.title} ${f.said}`.toLowerCase().split(/\s+/).some((s) => s.startsWith(w))));
   const near = exact.length + said.length > 0 || words.length === 0 ? [] : nearest(text.toLowerCase(), all);

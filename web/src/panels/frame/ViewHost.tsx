@@ -11,6 +11,7 @@ import { editor, METRES, partOf, unitOf, useEditor, type ViewName } from "../../
 import { counted, shownUnit } from "../../model/units";
 import { VIEW_TITLES } from "../../model/views";
 import { Viewport } from "../../viewport/Viewport";
+import { clearWay } from "../../viewport/clearWay";
 import { Broken } from "./Broken";
 import { NewPartForm } from "../form/NewPartForm";
 import { PaneBars } from "./PaneBars";
@@ -60,6 +61,10 @@ export function ViewHost({ onPicture }: { readonly onPicture: (file: File, view:
       },
       face: () => made.face(),
       under: () => made.under,
+      clearWay: (part, at, size, by) => {
+        const shown = made.parts.get(part);
+        return shown === undefined ? [1, 0, 0] : clearWay(made.pane, shown, at, size, by);
+      },
       middle: (axis) => {
         const metres = METRES[unitOf(editor.get())];
         const box = made.bounds();

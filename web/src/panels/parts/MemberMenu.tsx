@@ -2,7 +2,7 @@ import { App, Menu } from "antd";
 import { useEffect, useRef } from "react";
 
 import type { Part } from "../../api/client";
-import { copyAcrossFace, copyBeside, hasMirroredHalf, joinMirroredHalf } from "../../interaction/parts/copyParts";
+import { type Copied, copyAcrossFace, copyBeside, hasMirroredHalf, joinMirroredHalf } from "../../interaction/parts/copyParts";
 import { focusView } from "../../interaction/focus";
 import { dissolve, groupMembers, moveChosen, removeChosen, setMembers } from "../../interaction/parts/wholes";
 import { chosenOf, type Key, memberOf } from "../../model/document/members";
@@ -21,12 +21,15 @@ const COLOURS = [
   { value: "#d8d2c0", label: "canvas" },
   { value: "#4c4f57", label: "iron" },
 ] as const;
-const COPIES: readonly { how: "plain" | "linked" | "x" | "y" | "z"; label: string }[] = [
+const COPIES: readonly { how: Copied; label: string }[] = [
   { how: "plain", label: "with a recipe of its own" },
   { how: "linked", label: "linked: follows this one" },
   { how: "x", label: "mirrored, linked, across x" },
   { how: "y", label: "mirrored, linked, across y" },
   { how: "z", label: "mirrored, linked, across z" },
+  { how: "own x", label: "mirrored across x, a recipe of its own" },
+  { how: "own y", label: "mirrored across y, a recipe of its own" },
+  { how: "own z", label: "mirrored across z, a recipe of its own" },
 ];
 
 interface Props {

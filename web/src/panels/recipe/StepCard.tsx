@@ -14,6 +14,7 @@ import { findingText, isFault } from "../../model/session/findingText";
 import { duplicateStep, type Intent, moveStep, removeStep, renameSent, setMark, setStep, setStepNumber, setStepWithin } from "../../model/document/intents";
 import { knobOf, valueOf } from "../../model/steps/kinds";
 import { isCurve, takenOn } from "../../model/document/parts";
+import { buildMiddle } from "../../model/places/buildMiddle";
 import { pickRule } from "../../model/picks/picks";
 import { editor, partsOf, type Triple, unitOf, useEditor, type Values } from "../../model/store";
 import { summary } from "../../model/steps/summary";
@@ -109,6 +110,7 @@ export function StepCard(p: Props) {
             </p>
           ))}
           {status?.notes.map((note) => <p className="muted" key={note}>{note}</p>)}
+          {step.kind === "mirror" && <MirrorSide part={part} axis={String(step.axis ?? "x") as "x"} />}
           {step.kind === "path" && <PathPoints part={partId} step={step} />}
           {kind.parameters.flatMap((parameter) => [
             <ParameterRow key={parameter.name} part={partId} step={step} parameter={parameter} />,
@@ -166,6 +168,12 @@ export function StepCard(p: Props) {
   );
 }
 
+/** Across whose axis, where the part is placed. */
+function MirrorSide({ part, axis }: { readonly part: Part; readonly axis: "x" | "y" | "z" }) {
+  const placed = useEditor((s) => buildMiddle(s, part, axis) !== null);
+  return placed ? <p className="muted">across {part.name}’s own {axis}, not the build’s</p> : null;
+}
+
 /** How much was drawn. */
 function told(step: Step): string {
   const strokes = ("strokes" in step ? step.strokes : []) as readonly { readonly points: readonly unknown[] }[];
@@ -196,7 +204,7 @@ function ParameterRow({ part, step, parameter, within }: RowProps) {
     else put(within === undefined ? setStep(part, id, { [parameter.name]: next }) : setStepWithin(part, id, within, parameter.name, next));
   };
   const suffix = parameter.quantity === "angle" ? "°" : parameter.quantity === "length" ? unit : "";
-  const field = (v: number, commit: (n: number) => void, label: string, width: number) => (
+  const field = (v: number | null, commit: (n: number) => void, label: string, width: number) => (
     <NumberField
       key={label}
       label={label}
@@ -205,6 +213,7 @@ function ParameterRow({ part, step, parameter, within }: RowProps) {
       suffix={suffix}
       whole={parameter.quantity === "count"}
       width={width}
+      {...(parameter.follows ? { empty: "as it is", onEmpty: () => set(undefined) } : {})}
       onCommit={commit}
     />
   );
@@ -261,8 +270,8 @@ function ParameterRow({ part, step, parameter, within }: RowProps) {
         {list.map((v, i) => field(v, (n) => n !== v && (around === null ? put(setStepNumber(part, id, parameter.name, i, n, list)) : set(list.map((o, k) => (k === i ? n : o)))), `${parameter.title} ${["x", "y", "z"][parameter.count === 2 && i === 1 ? 2 : i]}`, 62))}
       </span>
     );
-  } else if (typeof value === "number") {
-    control = field(value, set, parameter.title, 100);
+  } else if (typeof value === "number" || parameter.follows) {
+    control = field(typeof value === "number" ? value : null, set, parameter.title, 100);
   } else {
     return null; // optional and not given: the contract's default follows another number
   }

@@ -6,7 +6,7 @@ import { answer, api } from "../../api/client";
 import { focusView } from "../../interaction/focus";
 import { ownSize, putIn } from "../../interaction/parts/fromStock";
 import { sought, type StockItem, useStock } from "../../model/session/shelf";
-import { partsOf, unitOf, useEditor } from "../../model/store";
+import { partOf, partsOf, unitOf, useEditor } from "../../model/store";
 import { shown } from "../../model/units";
 import { settleFields } from "../../sync/expression";
 import { NumberField } from "../fields/NumberField";
@@ -16,6 +16,8 @@ import { useFirstField } from "../fields/useFirstField";
 export function StockDialog() {
   const unit = useEditor(unitOf);
   const onFace = useEditor((s) => s.pick?.kind === "faces" && s.pick.elements.length === 1);
+  const under = useEditor((s) => partOf(s, s.pick?.part ?? null)?.name ?? "");
+  const [follows, follow] = useState(false);
   const parts = useEditor(partsOf);
   const put = useStock((s) => s.put);
   const cache = useQueryClient();
@@ -44,7 +46,7 @@ export function StockDialog() {
     setBusy(true);
     await settleFields();
     const by = latest.current === null ? 1 : latest.current / ownSize(item);
-    if (await putIn(item, by, linked && here)) close();
+    if (await putIn(item, by, linked && here, follows && onFace)) close();
     setBusy(false);
   };
   const drop = async (id: string) => {
@@ -108,6 +110,10 @@ export function StockDialog() {
             <label className="field">
               linked
               <Switch size="small" aria-label="Linked to the one that is here" disabled={!here} checked={linked && here} onChange={link} />
+            </label>
+            <label className="field" title={onFace ? `It goes into a group with ${under} and moves with that` : "Pick the face of a part first, which it stands on then"}>
+              {onFace ? <span className="ellipsis" style={{ maxWidth: 150 }}>moves with {under}</span> : "moves with the part"}
+              <Switch size="small" aria-label="Moves with the part it stands on" disabled={!onFace} checked={follows && onFace} onChange={follow} />
             </label>
             {item.own && <Button size="small" danger onClick={() => void drop(item.id)}>off the shelf</Button>}
           </div>

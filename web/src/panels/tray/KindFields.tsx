@@ -3,11 +3,11 @@ import { type InputRef, Select, Switch } from "antd";
 import type { Parameter } from "../../api/client";
 import { focusView } from "../../interaction/focus";
 import { cancel, finish, store } from "../../interaction/session/storing";
-import { tryValues } from "../../interaction/session/trial";
+import { dropValue, keepLeft, tryValues } from "../../interaction/session/trial";
 import { choiceText } from "../../model/steps/choiceText";
 import { othersOf, typedOf } from "../../model/steps/kinds";
 import { asksFirst } from "../../model/session/toolStep";
-import { kindOf, type ToolSession, unitOf, useEditor, type Value } from "../../model/store";
+import { kindOf, type ToolSession, unitOf, useEditor, type Value, type Values } from "../../model/store";
 import { lookOf } from "../../tools/manifest";
 import { NameField } from "../fields/NameField";
 import { NumberField } from "../fields/NumberField";
@@ -22,9 +22,10 @@ export function KindFields({ session }: { readonly session: ToolSession }) {
   if (kind === null) return null;
   const { points } = lookOf(session.tool);
   const main = typedOf(session.tool)?.name;
-  const { Fields, hides, leaves = [], untitled, last, whole } = ownFieldsOf(session.tool);
+  const { Fields, hides, leaves = [], idle, untitled, last, whole } = ownFieldsOf(session.tool);
   const placed = hides?.(session.values) ?? false;
-  const parameters = (placed ? [] : kind.parameters).filter((p) => session.values[p.name] !== undefined && p.quantity !== "other" && p.quantity !== "profile" && !leaves.includes(p.name));
+  const silent = [...leaves, ...(idle?.(session.values) ?? [])];
+  const parameters = (placed ? [] : kind.parameters).filter((p) => (session.values[p.name] !== undefined || p.follows) && p.quantity !== "other" && p.quantity !== "profile" && !silent.includes(p.name));
   const others = othersOf(kind);
   const shown = others === null || whole === true || (!others.required && session.takes !== "nothing") || parameters.includes(others) || (session.stored !== null && parameters.some((p) => p.quantity === "part")) ? parameters : [others, ...parameters];
   return (
@@ -45,9 +46,22 @@ export function KindFields({ session }: { readonly session: ToolSession }) {
 /** With more fields than these in the row, each is narrower. */
 const MANY = 4;
 
+/** A choice beside which other values say nothing leaves them out, so that nothing hidden is refused, and brings back what it had left out. */
+function choose(session: ToolSession, chosen: Values): void {
+  const { idle } = ownFieldsOf(session.tool);
+  const silent = idle?.({ ...session.values, ...chosen }) ?? [];
+  const back = Object.entries(session.left).filter(([name]) => idle !== undefined && !silent.includes(name));
+  keepLeft(Object.fromEntries(silent.flatMap((name) => (session.values[name] === undefined ? [] : [[name, session.values[name]]]))));
+  for (const name of silent) {
+    const first = session.initial[name];
+    dropValue(name, first === undefined ? {} : { [name]: first });
+  }
+  tryValues({ ...Object.fromEntries(back), ...chosen }, false);
+}
+
 function Field({ session, parameter: p, many, inputRef }: { readonly session: ToolSession; readonly parameter: Parameter; readonly many: boolean; readonly inputRef: React.Ref<InputRef> | undefined }) {
   const unit = useEditor(unitOf);
-  const value = session.values[p.name] as Value;
+  const value = session.values[p.name] as Value | undefined;
   const set = (v: Value) => {
     tryValues({ [p.name]: v }, false);
     if (session.stored !== null) void store();
@@ -72,7 +86,7 @@ function Field({ session, parameter: p, many, inputRef }: { readonly session: To
     return (
       <span className="field">
         {p.title}
-        <Select size="small" aria-label={p.title} popupMatchSelectWidth={false} value={String(value)} options={p.choices.map((c) => ({ value: c, label: choiceText(c) }))} onChange={(v) => { set(v); focusView(); }} />
+        <Select size="small" aria-label={p.title} popupMatchSelectWidth={false} value={String(value)} options={p.choices.map((c) => ({ value: c, label: choiceText(c) }))} onChange={(v) => { choose(session, { [p.name]: v }); if (session.stored !== null) void store(); focusView(); }} />
       </span>
     );
   }
@@ -84,8 +98,8 @@ function Field({ session, parameter: p, many, inputRef }: { readonly session: To
       </span>
     );
   }
-  const list = Array.isArray(value) ? (value as readonly number[]) : [Number(value)];
-  const put = (i: number, v: number): Value => (Array.isArray(value) ? list.map((o, k) => (k === i ? v : o)) : v);
+  const list = Array.isArray(value) ? (value as readonly number[]) : [value === undefined ? null : Number(value)];
+  const put = (i: number, v: number): Value => (Array.isArray(value) ? (value as readonly number[]).map((o, k) => (k === i ? v : o)) : v);
   return (
     <span className="field">
       {p.title}
@@ -99,6 +113,7 @@ function Field({ session, parameter: p, many, inputRef }: { readonly session: To
           whole={p.quantity === "count"}
           width={list.length > 1 || many ? 62 : 74}
           value={v}
+          {...(p.follows ? { empty: "as it is", onEmpty: () => { if (v !== null) dropValue(p.name); void store(); } } : {})}
           onTry={(n) => tryValues({ [p.name]: put(i, n) }, true)}
           onCommit={(n) => {
             tryValues({ [p.name]: put(i, n) }, false);

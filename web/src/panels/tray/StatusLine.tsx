@@ -6,6 +6,7 @@ import { setCoordinate } from "../../interaction/parts/placing";
 import { askText, useAsking } from "../../model/session/asking";
 import { useCalm } from "../../model/session/calm";
 import { verticesOf } from "../../model/picks/picks";
+import { useDragged } from "../../model/session/dragged";
 import { usePointer } from "../../model/session/pointer";
 import { editor, type EditorState, METRES, type Triple, unitOf, useEditor } from "../../model/store";
 import { shownUnit } from "../../model/units";
@@ -39,10 +40,11 @@ export function StatusLine() {
   const calm = useCalm(hint);
   const asked = useAsking((s) => s.asking);
   const notes = useCalm((s) => (s.session === null ? "" : (s.preview?.notes ?? []).map((n) => `${n.slice(0, 1).toUpperCase()}${n.slice(1)}.`).join(" ")));
-  const told = asked !== null ? `${askText(asked)} Esc leaves it.` : notes !== "" ? notes : calm;
+  const dragged = useDragged((s) => s.told);
+  const told = asked !== null ? `${askText(asked)} Esc leaves it.` : dragged !== null ? dragged : notes !== "" ? notes : calm;
   return (
     <div className="trayrow status">
-      <span className={asked === null && notes !== "" ? "two hint" : "muted two hint"} title={told}>{told}</span>
+      <span className={asked === null && (dragged !== null || notes !== "") ? "two hint" : "muted two hint"} title={told}>{told}</span>
       <span className="grow" />
       <Coordinates />
       <PointerPlace />

@@ -5,7 +5,7 @@ import type { ParameterValue } from "../../api/client";
 
 import { focusView } from "../../interaction/focus";
 import { cancel, finish, store } from "../../interaction/session/storing";
-import { dropValue, tryValues } from "../../interaction/session/trial";
+import { dropValue, keepLeft, tryValues } from "../../interaction/session/trial";
 import { isCurve, othersFor } from "../../model/document/parts";
 import { HOLDS, heldAt, offsetFor } from "../../model/steps/profile";
 import { editor, METRES, type ToolSession, unitOf, useEditor, type Value, type Values } from "../../model/store";
@@ -17,6 +17,7 @@ import { BendFields } from "./BendFields";
 import { BrushFields } from "./BrushFields";
 import { FollowFields } from "./FollowFields";
 import { LatticeFields } from "./LatticeFields";
+import { MirrorFields } from "./MirrorFields";
 import { RangeFields } from "./RangeFields";
 import { Riders } from "./Riders";
 
@@ -31,6 +32,8 @@ interface OwnFields {
   readonly last?: boolean;
   /** whether they choose the other part too */
   readonly whole?: boolean;
+  /** what says nothing beside the others as they are */
+  readonly idle?: (values: Values) => readonly string[];
   /** what is worth a place on the card only */
   readonly leaves?: readonly string[];
 }
@@ -54,6 +57,9 @@ const OWN: Readonly<Record<string, OwnFields>> = {
   taper: { Fields: Ranged, last: true },
   stretch: { Fields: Riders, last: true },
   bead: { leaves: ["seed", "sides"] },
+  // a plane of its own has no place along an axis
+  flatten: { idle: (values) => (values["to"] === "best" ? ["at", "by"] : []) },
+  mirror: { Fields: MirrorFields, last: true },
   follow: { Fields: FollowFields, hides: () => true, whole: true },
 };
 
@@ -90,7 +96,7 @@ function WeldWay({ session }: FieldsProps) {
   const onto = session.values["to"] !== undefined;
   const put = (way: (typeof WELDS)[number]["value"]) => {
     if (way === "to" && last !== null) dropValue("distance", { to: { ids: [last] } });
-    if (way === "distance") dropValue("to", { distance: session.initial["distance"] as Value });
+    if (way === "distance") dropValue("to", { distance: (session.left["distance"] ?? session.initial["distance"]) as Value });
     focusView();
   };
   const without = last === null && !onto;
@@ -169,9 +175,12 @@ function ArrayWay({ session }: FieldsProps) {
   const count = Math.max(Number(values["count"]) - 1, 1);
   const turnTo = (next: Way) => {
     if (next === way) return;
-    const straight = (values["step"] ?? values["span"] ?? [0, 0, 0]) as readonly number[];
-    const times = next === "span" ? count : way === "span" ? 1 / count : 1;
-    const instead: Values = next === "along" ? { along: { part: curves[0]?.id ?? "" } } : next.startsWith("round") ? { around: { angle: 360, ...round, axis: next.slice(-1) } } : { [next]: straight.map((v) => Number((v * times).toPrecision(9))) };
+    // what was typed in one way holds in the next: a step as so much of a span, and both when copies no longer go round
+    const before = { ...session.initial, ...session.left, ...values };
+    const spans = way === "span" || (way !== "step" && session.left["span"] !== undefined);
+    const straight = ((spans ? before["span"] : before["step"]) ?? [0, 0, 0]) as readonly number[];
+    const times = next === "span" ? (spans ? 1 : count) : spans ? 1 / count : 1;
+    const instead: Values = next === "along" ? { along: (before["along"] ?? { part: curves[0]?.id ?? "" }) as Value } : next.startsWith("round") ? { around: { angle: 360, ...(before["around"] as Round | undefined), axis: next.slice(-1) } } : { [next]: straight.map((v) => Number((v * times).toPrecision(9))) };
     dropValue(way.startsWith("round") ? "around" : way, instead);
     focusView();
   };
@@ -222,6 +231,10 @@ type Place = (typeof PLACES)[number]["value"];
 /** What tells loops that are spread, and has no say where they stand at a distance. */
 const SPREAD = ["count", "spread", "shift"];
 
+function pickKeys(values: Values, names: readonly string[]): Values {
+  return Object.fromEntries(Object.entries(values).filter(([name]) => names.includes(name)));
+}
+
 function distances(place: Place, d: number): number[] {
   return place === "both" ? [d, -d] : place === "upper" ? [-d] : [d];
 }
@@ -230,13 +243,17 @@ function distances(place: Place, d: number): number[] {
 function LoopPlaces({ session, inputRef }: FieldsProps) {
   const unit = useEditor(unitOf);
   const held = session.values["distance"] as readonly number[] | undefined;
+  const before = session.left["distance"] as readonly number[] | undefined;
   const place: Place = held === undefined ? "spread" : held.length > 1 ? "both" : (held[0] as number) < 0 ? "upper" : "lower";
-  const d = Math.abs(held?.[0] ?? Number((0.01 / METRES[unit]).toPrecision(3)));
+  const d = Math.abs(held?.[0] ?? before?.[0] ?? Number((0.01 / METRES[unit]).toPrecision(3)));
   const put = (next: Place, size: number, dragging = false) => {
-    // what is not seen any more is as it was at first: nothing hidden can be refused
-    const unseen = Object.fromEntries(SPREAD.flatMap((name) => (session.initial[name] === undefined ? [] : [[name, session.initial[name]]])));
-    if (next === "spread") dropValue("distance");
-    else tryValues({ ...unseen, distance: distances(next, size) }, dragging);
+    // what is not seen any more is as it was at first: nothing hidden can be refused. It comes back with its way of standing
+    const unseen = pickKeys(session.initial, SPREAD);
+    if (next === "spread") dropValue("distance", pickKeys(session.left, SPREAD));
+    else {
+      if (place === "spread") keepLeft(pickKeys(session.values, SPREAD));
+      tryValues({ ...unseen, distance: distances(next, size) }, dragging);
+    }
   };
   return (
     <span className="fields">
