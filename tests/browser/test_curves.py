@@ -15,6 +15,13 @@ from tests.api.conftest import BOX, part, png
 from .conftest import post
 
 
+def draw(editor, form, how="Draw it"):
+    """A form from the panel, by hand."""
+    panel = editor.page.get_by_role("region", name="Form")
+    panel.get_by_role("radio", name=form, exact=True).click()
+    panel.get_by_role("group", name="Draw by hand").get_by_role("button", name=how).click()
+
+
 def parts(editor):
     return editor.document()["parts"]
 
@@ -91,7 +98,7 @@ def test_a_profile_drawn_over_a_board_is_swept_along_an_arc_and_turned(editor):
     editor.page.keyboard.press("a")
     editor.settle()
     editor.page.get_by_role("button", name="Form", exact=True).click()
-    editor.page.get_by_role("group", name="Draw by hand").get_by_role("button", name="Path").click()
+    draw(editor, "Path")
     for at in ((0, 0, 0), (0.06, 0, 0), (0.06, 0.04, 0), (0, 0.08, 0), (0, 0, 0)):
         editor.click(*at)
         editor.rest()
@@ -218,8 +225,7 @@ def test_a_drawing_is_chosen_and_its_outlines_are_curves_that_leave_again(editor
 def test_a_rectangle_is_dragged_in_a_view_and_a_shape_drawn_freehand(editor):
     start(editor)
     editor.page.get_by_role("button", name="Form", exact=True).click()
-    by_hand = editor.page.get_by_role("group", name="Draw by hand")
-    by_hand.get_by_role("button", name="Rectangle").click()
+    draw(editor, "Rectangle")
     x, y = editor.at(-0.2, 0.1, 0)
     u, w = editor.at(0.1, 0.3, 0)
     editor.drag((x, y), (u - x, w - y))
@@ -227,7 +233,7 @@ def test_a_rectangle_is_dragged_in_a_view_and_a_shape_drawn_freehand(editor):
     made = document["parts"][1]
     assert made["steps"][0]["size"] == [30, 20] and made["steps"][0].get("plane", "xy") == "xy" and made["placement"]["translate"] == [-5, 20, 0]
     editor.page.keyboard.press("Escape")
-    by_hand.get_by_role("button", name="Freehand").click()
+    draw(editor, "Path", "Freehand")
     around = [editor.at(0.15 + 0.1 * np.cos(t), 0.2 + 0.06 * np.sin(t), 0) for t in np.linspace(0, 2 * np.pi, 20)]
     editor.page.mouse.move(*around[0])
     editor.page.mouse.down()
@@ -276,8 +282,7 @@ def test_two_outlines_are_united_and_a_path_gives_way_to_other_tools(editor):
     editor.settle()
     # typed places of a new path; a form to be drawn lays the path down, so does another part that is chosen
     editor.page.get_by_role("button", name="Form", exact=True).click()
-    by_hand = editor.page.get_by_role("group", name="Draw by hand")
-    by_hand.get_by_role("button", name="Path").click()
+    draw(editor, "Path")
     editor.page.mouse.move(*editor.at(0, -0.2, 0))
     editor.tray.get_by_label("x of the first point").fill("-5")
     editor.tray.get_by_label("y of the first point").fill("-15")
@@ -286,7 +291,7 @@ def test_two_outlines_are_united_and_a_path_gives_way_to_other_tools(editor):
     editor.tray.get_by_label("x of the next point").fill("12")
     editor.tray.get_by_label("x of the next point").press("Enter")
     editor.wait_document(lambda d: d["parts"][2]["steps"][0]["points"][-1]["at"] == [12, -15, 0])
-    by_hand.get_by_role("button", name="Box").click()
+    draw(editor, "Box")
     expect(editor.tray.get_by_label("x of the next point")).to_have_count(0)
     editor.view.focus()
     editor.page.keyboard.press("Escape")
@@ -295,7 +300,7 @@ def test_two_outlines_are_united_and_a_path_gives_way_to_other_tools(editor):
     editor.page.get_by_role("button", name="One", exact=True).click()
     expect(editor.tray.get_by_label("x of the next point")).to_have_count(0)
     # undone to before its first point, the path begins anew
-    by_hand.get_by_role("button", name="Path").click()
+    draw(editor, "Path")
     editor.click(0, -0.15, 0)
     editor.wait_document(lambda d: len(d["parts"]) == 4)
     editor.page.keyboard.press("Control+z")

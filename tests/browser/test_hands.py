@@ -23,7 +23,9 @@ def part(editor, number):
 
 def draw(editor, name):
     editor.page.get_by_label("Stations").get_by_text("Form").click()
-    editor.page.get_by_role("group", name="Draw by hand").get_by_role("button", name=name, exact=True).click()
+    form = editor.page.get_by_role("region", name="Form")
+    form.get_by_role("radio", name=name, exact=True).click()
+    form.get_by_role("group", name="Draw by hand").get_by_role("button", name="Draw it").click()
 
 
 def test_a_form_is_drawn_to_a_snapped_footprint_and_its_height(editor):

@@ -113,3 +113,29 @@ def test_the_document_holds_the_brief_and_gives_it_back():
 def test_what_breaks_the_contract_is_told(broken, told):
     with pytest.raises(InvalidDocument, match=told):
         read_document({"format": "rhytonic", "version": 1, **broken})
+
+
+def plate(move, corner):
+    """A plate of six by four faces seen from the front, one vertex of its upper edge moved."""
+    return [mesh_of({"id": "p", "kind": "plane", "size": [12, 8], "segments": [6, 4]},
+                    {"id": "up", "kind": "transform", "pick": {"faces": {"not": {"ids": []}}}, "rotate": [90, 0, 0], "about": "origin"},
+                    {"id": "t", "kind": "transform", "pick": {"vertices": {"nearest": corner}},
+                     "translate": [float(move[0]) * 100, float(move[1]) * 100, 0.0]}, unit="cm")]
+
+
+@pytest.mark.parametrize("seed", range(12))
+def test_a_nudge_passes_no_neighbour_and_goes_no_farther_than_the_picture_is(seed):
+    """Looked at by another library: the faces round what moved, as polygons, stay whole and lie beside each other."""
+    rng = np.random.default_rng(seed)
+    corner = [float(rng.integers(-2, 3)) * 2, 4.0, 0.0]
+    picture = shapely.Polygon(rng.uniform([-0.09, -0.05], [0.09, 0.12], (5, 2))).convex_hull
+    found = nudge(lambda d: plate(d, corner), "front", picture, None)
+    if found is None:
+        return
+    mesh = plate(found.move, corner)[0]
+    t = mesh.topology
+    faces = [shapely.Polygon(mesh.points[t.corners[t.offsets[f]:t.offsets[f + 1]], :2]) for f in range(t.face_count)]
+    assert all(f.is_valid for f in faces)
+    assert sum(f.area for f in faces) == pytest.approx(shapely.union_all(faces).area, rel=1e-6)
+    away = max(picture.boundary.distance(shapely.Point(x / 100, corner[1] / 100)) for x in (corner[0] - 2, corner[0], corner[0] + 2))
+    assert np.hypot(*found.move) <= 2.0 * away + 1e-4

@@ -191,3 +191,24 @@ def test_strokes_of_points_that_hardly_differ_are_painted():
         painted = paint(EMPTY, [Stroke(radius=0.1, points=points)])
         assert 0.02 < painted.area < 0.04
     assert paint(EMPTY, [Stroke(radius=1e-300, points=[(0.0, 0.0), (0.0, 1.0)])]).is_empty
+
+
+def test_a_pale_body_with_a_line_round_it_is_whole_and_a_window_in_it_stays():
+    picture = Image.new("RGB", (400, 300), "white")
+    draw = ImageDraw.Draw(picture)
+    draw.rectangle([60, 40, 340, 260], fill=(245, 241, 232), outline=(40, 40, 40), width=3)
+    draw.rectangle([150, 100, 250, 180], fill="white", outline=(40, 40, 40), width=3)
+    draw.rectangle([60, 220, 340, 260], fill=(70, 60, 50))
+    found = trace(decode(png_of(picture)), Tracing())
+    body = 281 * 221 / 400**2
+    window = 95 * 75 / 400**2
+    assert shapely.area(found) == pytest.approx(body - window, rel=0.01)
+    # the background's own colour shut in is a hole, as before, and stays one where it is told to be kept
+    kept = trace(decode(png_of(picture)), Tracing(holes="keep"))
+    assert shapely.area(kept) < 0.6 * body
+
+
+def png_of(picture):
+    out = io.BytesIO()
+    picture.save(out, "PNG")
+    return out.getvalue()

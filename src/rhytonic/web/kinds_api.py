@@ -85,7 +85,8 @@ def describe(kind: StepKind[Any]) -> KindInfo:
         picks = "through" if "through" in fields else "pick"
     if issubclass(kind.model, Form):
         order = [n for n in order if n != "anchor"] + ["anchor"]
-    parameters = [_parameter(n, schema["properties"][n], n in required, schema.get("$defs", {}), n in kind.follows) for n in order]
+    defs = schema.get("$defs", {})
+    parameters = [_parameter(n, schema["properties"][n], n in required, defs, n in kind.follows) for n in order]
     knob = _knob(kind, parameters)
     return KindInfo(word=kind.word, title=kind.title, takes=list(kind.takes), picks=picks,
                     needs_pick=picks != "nothing" and fields[picks].is_required(), roles=list(kind.roles),

@@ -46,6 +46,7 @@ class DuplicateKind(StepKind[Duplicate]):
     curve_takes = ("vertices",)
     numbers = frozenset({"translate", "rotate"})
     proposal = (Offer("translate", of_size=(1.0, 0.0, 0.0)),)
+    typed = "translate"
 
     def remade(self, p: Duplicate, curve: Curve, picked: Picked | None, context: Context) -> CurveEdit:
         assert picked is not None

@@ -19,6 +19,8 @@ _SPECK = 0.001
 _LINE = 0.02
 #: corners of so small a share of the picture are looked at for its background, and agree when they differ by less than this
 _CORNER, _AGREE = 40, 0.08
+#: what differs from the background by less is it
+_SAME = 0.012
 _SQUARE = np.ones((3, 3), bool)
 
 
@@ -87,8 +89,32 @@ def _by_colour(picture: Picture, tracing: Tracing) -> tuple[Raster, Mask]:
     if picture.alpha is not None:
         off = off * picture.alpha
     mask = off > tracing.threshold
+    if tracing.holes == "auto":
+        mask |= _pale(off, mask)
     strongest = scipy.ndimage.maximum_filter(off, size=3)
     return off / np.maximum(strongest, 1e-6), mask
+
+
+def _pale(off: Raster, mask: Mask) -> Mask:
+    """Bodies hardly darker than the background, with a line round them: what is shut in and yet no background.
+
+    A hole shows the background itself, as even as that is outside; a pale body is another colour throughout.
+    """
+    parts, count = scipy.ndimage.label(~mask)
+    if count < 2:
+        return np.zeros_like(mask)
+    outside = np.zeros(count + 1, bool)
+    outside[np.concatenate([parts[0], parts[-1], parts[:, 0], parts[:, -1]])] = True
+    outside[0] = True
+    ground = off[outside[parts] & ~mask]
+    if outside[1:].all() or not ground.size:
+        return np.zeros_like(mask)
+    even = max(_SAME, 2 * float(np.percentile(ground, 95)))
+    inside = np.flatnonzero(~outside)
+    pale = np.zeros(count + 1, bool)
+    pale[inside] = np.asarray(scipy.ndimage.median(off, parts, inside)) > even
+    out: Mask = pale[parts]
+    return out
 
 
 def cleaned(mask: Mask, tracing: Tracing) -> Mask:

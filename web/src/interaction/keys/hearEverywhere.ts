@@ -1,5 +1,6 @@
 import { takesNumbers } from "../../model/session/typing";
 import { commandFor, TYPED } from "./commands";
+import { beginning } from "./startKind";
 import { focusView, viewElement } from "../focus";
 
 /** Where keys belong to what is focused there. */
@@ -26,7 +27,7 @@ function pass(e: KeyboardEvent): void {
   const view = viewElement();
   const at = e.target instanceof Element ? e.target : document.body;
   if (view === null || at === view || e.defaultPrevented || e.isComposing || e.key === "Tab" || at.closest(TEXT) !== null || at.closest(APART) !== null || dialogOpen()) return;
-  const typed = takesNumbers() && TYPED.test(e.key) && !e.ctrlKey && !e.metaKey && !e.altKey;
+  const typed = (takesNumbers() || beginning() !== null) && TYPED.test(e.key) && !e.ctrlKey && !e.metaKey && !e.altKey;
   if (!typed && commandFor(e) === undefined) return;
   if (ITS_OWN.includes(e.key) && !e.ctrlKey && !e.metaKey && at.closest(PRESSED) !== null) return;
   focusView();

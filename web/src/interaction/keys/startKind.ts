@@ -6,6 +6,7 @@ import { heldBy } from "../../model/steps/heldPlanes";
 import { editor, type EditorState, kindOf, partOf, partsOf } from "../../model/store";
 import { change, tell } from "../../sync/build";
 import { lookOf, rankOf } from "../../tools/manifest";
+import { focusView } from "../focus";
 import { armKind } from "../session/arming";
 import { accept } from "../session/storing";
 
@@ -45,8 +46,24 @@ function hasValues(kind: KindInfo): boolean {
   return lookOf(kind.word).points !== undefined || kind.parameters.some((p) => p.quantity !== "other" && p.name !== "hold_plane");
 }
 
+let starting: Promise<unknown> | null = null;
+
+/** What is being begun, for keys pressed right behind it; null where nothing is. */
+export function beginning(): Promise<unknown> | null {
+  return starting;
+}
+
 /** Work with a kind of step: with a tool where it has values, else at once. */
-export async function startKind(kind: KindInfo): Promise<void> {
+export function startKind(kind: KindInfo): Promise<void> {
+  focusView();
+  const mine = start(kind).finally(() => {
+    if (starting === mine) starting = null;
+  });
+  starting = mine;
+  return mine;
+}
+
+async function start(kind: KindInfo): Promise<void> {
   if (hasValues(kind)) {
     await armKind(kind);
     return;

@@ -5,6 +5,7 @@ import { settleFields } from "../../sync/expression";
 import { focusValueField } from "../focus";
 import type { Gesture } from "../gestures/Gesture";
 import { commandFor, TYPED } from "../keys/commands";
+import { beginning } from "../keys/startKind";
 import { stored } from "../session/storing";
 import type { Turns } from "./Turns";
 
@@ -37,6 +38,8 @@ export class KeysOverViews {
     }
     // a path keeps its own order: what is typed goes into the fields of the next point at once
     const ofPath = editor.get().path !== null && (TYPED.test(e.key) || e.key === "Tab");
+    const begun = beginning();
+    if (begun !== null && this.turns.pending === 0) void this.turns.take(() => begun); // a tool that comes takes what is pressed now
     if (this.turns.pending > 0 && this.underWay.gesture() === null && !ofPath) {
       if (commandFor(e) !== undefined || TYPED.test(e.key)) e.preventDefault();
       void this.turns.take(() => this.act(e, true));

@@ -4,7 +4,7 @@ import { useEffect, useRef, useState } from "react";
 import { answer, api, type Board, sentence, type Stroke, type Tracing } from "../../api/client";
 import type { components } from "../../api/schema";
 import { setBoard } from "../../model/document/intents";
-import type { Place } from "../../model/places/boardPlane";
+import { cropOf, type Place } from "../../model/places/boardPlane";
 import { change } from "../../sync/build";
 import { PictureStage, ringsPath, type StagePointer, strokePath } from "./PictureStage";
 
@@ -85,7 +85,7 @@ export function OutlineDialog({ board, onClose }: { readonly board: Board; reado
   return (
     <Modal open title={`Outline of ${board.name}`} width={880} okText="Take this outline" okButtonProps={{ disabled: traced === null || waiting }} confirmLoading={busy} onOk={() => void take()} onCancel={onClose}>
       <div className="picturedialog">
-        <PictureStage src={`/api/pictures/${board.picture}`} label="The picture with its outline" onAspect={(a) => (aspect.current = a)} onPress={press} onMove={move} onRelease={release}>
+        <PictureStage src={`/api/pictures/${board.picture}`} crop={cropOf(board)} label="The picture with its outline" onAspect={(a) => (aspect.current = a)} onPress={press} onMove={move} onRelease={release}>
           {(a, pixel) => (
             <>
               {traced !== null && <path d={ringsPath(traced.rings)} className="traced" fillRule="evenodd" strokeWidth={2 * pixel} />}

@@ -19,21 +19,27 @@ interface Props {
   readonly onRelease?: (p: StagePointer) => void;
   /** drawn over the picture, in picture widths with y downwards */
   readonly children?: (aspect: number, pixel: number) => ReactNode;
+  /** the left, lower, right and upper share of the picture that is shown */
+  readonly crop?: readonly [number, number, number, number];
   readonly width?: number;
   readonly height?: number;
 }
 
+const WHOLE = [0, 0, 1, 1] as const;
+
 /** A picture laid flat, to be clicked, painted and drawn on. */
-export function PictureStage({ src, label, onAspect, onPress, onMove, onRelease, children, width = 560, height = 460 }: Props) {
+export function PictureStage({ src, label, onAspect, onPress, onMove, onRelease, children, crop = WHOLE, width = 560, height = 460 }: Props) {
   const [aspect, setAspect] = useState<number | null>(null);
   const box = useRef<HTMLDivElement>(null);
   const pressed = useRef(false);
   const a = aspect ?? 1;
-  const shownWidth = Math.min(width, height / a);
-  const pixel = 1 / shownWidth;
+  const [left, lower, right, upper] = crop;
+  const [across, up] = [right - left, (upper - lower) * a];
+  const shownWidth = Math.min(width, (height * across) / up);
+  const pixel = across / shownWidth;
   const place = (e: PointerEvent): StagePointer => {
     const r = (box.current as HTMLDivElement).getBoundingClientRect();
-    return { at: [(e.clientX - r.left) / r.width - 0.5, (a * (r.bottom - e.clientY)) / r.height], pixel };
+    return { at: [left - 0.5 + (across * (e.clientX - r.left)) / r.width, lower * a + (up * (r.bottom - e.clientY)) / r.height], pixel };
   };
   return (
     <div
@@ -41,7 +47,7 @@ export function PictureStage({ src, label, onAspect, onPress, onMove, onRelease,
       className="picturestage"
       role="application"
       aria-label={label}
-      style={{ width: shownWidth, height: shownWidth * a }}
+      style={{ width: shownWidth, height: (shownWidth * up) / across }}
       onPointerDown={(e) => {
         if (e.button !== 0) return;
         e.preventDefault();
@@ -60,6 +66,7 @@ export function PictureStage({ src, label, onAspect, onPress, onMove, onRelease,
         src={src}
         alt=""
         draggable={false}
+        style={{ position: "absolute", maxWidth: "none", width: 1 / pixel, height: a / pixel, left: -left / pixel, top: (-(1 - upper) * a) / pixel }}
         onLoad={(e) => {
           const known = e.currentTarget.naturalHeight / e.currentTarget.naturalWidth;
           setAspect(known);
@@ -67,7 +74,7 @@ export function PictureStage({ src, label, onAspect, onPress, onMove, onRelease,
         }}
       />
       {aspect !== null && (
-        <svg viewBox={`-0.5 ${-a} 1 ${a}`} preserveAspectRatio="none">
+        <svg viewBox={`${left - 0.5} ${-upper * a} ${across} ${up}`} preserveAspectRatio="none">
           {children?.(a, pixel)}
         </svg>
       )}

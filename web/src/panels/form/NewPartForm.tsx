@@ -4,14 +4,18 @@ import { useRef, useState } from "react";
 import type { KindInfo, Parameter, Unit } from "../../api/client";
 import { focusView } from "../../interaction/focus";
 import { accept } from "../../interaction/session/storing";
+import { keyOf } from "../../interaction/keys/commands";
+import { startDrawing } from "../../interaction/curves/drawForm";
+import { startPath } from "../../interaction/curves/drawPath";
 import { takeDrawing } from "../../interaction/curves/takeDrawing";
 import { isDrawing, MODEL_FILES, useDropped } from "../../model/session/dropped";
 import { addPart, freeName } from "../../model/document/intents";
-import { baseForms, offered } from "../../model/steps/kinds";
+import { baseForms, drawnForms, offered } from "../../model/steps/kinds";
 import { editor, METRES, partsOf, unitOf, useEditor } from "../../model/store";
 import { change } from "../../sync/build";
 import { settleFields } from "../../sync/expression";
 import { NumberField } from "../fields/NumberField";
+import { Tip } from "../fields/Tip";
 import { useFirstField } from "../fields/useFirstField";
 
 /** Metres a new form is large before anybody typed a size. */
@@ -22,6 +26,8 @@ const ALONG = { x: "width", y: "height", z: "depth" } as const;
 const TURNS = { y: [0, 0, 0], x: [0, 0, -90], z: [90, 0, 0] } as const;
 const ALONGS = [{ value: "y", label: "upright" }, { value: "x", label: "along x" }, { value: "z", label: "along z" }] as const;
 const ANCHORS = [{ value: "base", label: "by its base" }, { value: "centre", label: "by its centre" }] as const;
+/** The form that has no sizes to type: it is drawn. */
+const PATH = "path";
 const PLANES = ["xy", "xz", "yz"] as const;
 const PLACE = ["x of the new part", "y of the new part", "z of the new part"] as const;
 
@@ -64,7 +70,10 @@ export function NewPartForm({ onDone, start = false }: { readonly onDone?: () =>
   const parts = useEditor(partsOf);
   const forms = baseForms(useEditor((s) => s.kinds));
   const [chosen, choose] = useState<string | null>(null);
+  const path = chosen === PATH;
   const kind = forms.find((k) => k.word === chosen) ?? forms[0];
+  const drawn = drawnForms(forms).some((k) => k.word === kind?.word);
+  const drawing = useEditor((s) => s.drawing?.form === kind?.word || (path && s.path !== null));
   const curve = kind?.curve === "begins";
   const fields = kind === undefined ? [] : fieldsOf(kind, unit);
   const [values, setValues] = useState<Record<string, number>>({});
@@ -91,6 +100,11 @@ export function NewPartForm({ onDone, start = false }: { readonly onDone?: () =>
     setValues(latest.current);
     choose(word);
     setTimeout(() => first.ref.current?.focus({ cursor: "all" })); // who chose a form goes on with its sizes
+  };
+
+  const draw = (begin: () => Promise<void>) => {
+    onDone?.();
+    void begin().then(() => setTimeout(focusView));
   };
 
   const make = async () => {
@@ -121,7 +135,21 @@ export function NewPartForm({ onDone, start = false }: { readonly onDone?: () =>
             {title}
           </Button>
         ))}
+        <Button size="small" role="radio" aria-checked={path} className={path ? "on" : ""} onClick={() => choose(PATH)}>
+          Path
+        </Button>
       </div>
+      {path ? (
+        <>
+          <p className="muted">Click its points in a view, drag for soft ones, or type them; or draw round a shape in one stroke.</p>
+          <span role="group" aria-label="Draw by hand" className="pair">
+            <Button type="primary" className={drawing ? "on" : ""} onClick={() => draw(() => startPath(true))}>
+              Draw it <kbd>{keyOf("path")}</kbd>
+            </Button>
+            <Button onClick={() => draw(() => startPath(true, true))}>Freehand</Button>
+          </span>
+        </>
+      ) : <>
       <label className="row">
         <span>name</span>
         <Input size="small" aria-label="Name of the new part" placeholder="optional" value={name} style={{ width: 130 }} onChange={(e) => setName(e.target.value)} onPressEnter={() => void make()} />
@@ -153,10 +181,18 @@ export function NewPartForm({ onDone, start = false }: { readonly onDone?: () =>
       </div>
       <input ref={picker} type="file" hidden accept={MODEL_FILES} aria-label="Model file" onChange={(e) => { const file = e.target.files?.[0]; e.target.value = ""; if (file) { if (isDrawing(file)) void takeDrawing(file); else useDropped.setState({ model: file }); onDone?.(); } }} />
       <p className="muted">Sums and units are understood: 12&nbsp;cm&nbsp;+&nbsp;3&nbsp;mm, 1&nbsp;1/2&nbsp;in.</p>
-      <Button type="primary" loading={busy} onClick={() => void make()}>
-        Make {kind?.title.toLowerCase()}
-      </Button>{" "}
-      <Button onClick={() => picker.current?.click()}>From a file …</Button>
+      <span role="group" aria-label="Draw by hand" className="pair wraps">
+        <Button type="primary" loading={busy} onClick={() => void make()}>
+          Make {kind?.title.toLowerCase()}
+        </Button>
+        {drawn && (
+          <Tip title="Drag its footprint in a view, or on the picked face; then its height">
+            <Button className={drawing ? "on" : ""} onClick={() => draw(() => startDrawing(kind?.word ?? ""))}>Draw it</Button>
+          </Tip>
+        )}
+        <Button onClick={() => picker.current?.click()}>From a file …</Button>
+      </span>
+      </>}
     </div>
   );
 }

@@ -113,6 +113,7 @@ export function FindDialog({ open, onClose }: { readonly open: boolean; readonly
   const run = (item: Found | undefined) => {
     if (item === undefined) return;
     onClose();
+    focusView(); // at once: what is pressed next may come before any timer
     item.run();
     setTimeout(focusView, 0);
   };

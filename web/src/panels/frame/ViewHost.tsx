@@ -105,13 +105,14 @@ export function ViewHost({ onPicture }: { readonly onPicture: (file: File, view:
       <PaneBars />
       <TitleBlock />
       <Broken />
-      {empty && <Start />}
+      {empty && <Start onPicture={(file) => onPicture(file, view === "perspective" ? "front" : view)} />}
     </div>
   );
 }
 
 /** An empty build offers a form; the hint gives way once one is being drawn. */
-function Start() {
+function Start({ onPicture }: { readonly onPicture: (file: File) => void }) {
+  const input = useRef<HTMLInputElement>(null);
   const drawing = useEditor((s) => s.drawing !== null || s.path !== null);
   const boards = useEditor((s) => (s.build?.document.boards ?? []).length > 0);
   if (drawing || boards) return null; // the picture is worked with first; forms stand in their panel
@@ -119,7 +120,21 @@ function Start() {
     <div className="start">
       <h2>Start with a form of about the right size</h2>
       <NewPartForm start />
-      <p className="muted">… or drop a picture here first.</p>
+      <p className="muted">
+        … or <button type="button" className="link" onClick={() => input.current?.click()}>a picture first</button>, chosen or dropped here.
+      </p>
+      <input
+        ref={input}
+        type="file"
+        hidden
+        aria-label="First picture"
+        accept="image/png,image/jpeg,image/webp"
+        onChange={(e) => {
+          const file = e.target.files?.[0];
+          if (file) onPicture(file);
+          e.target.value = "";
+        }}
+      />
     </div>
   );
 }

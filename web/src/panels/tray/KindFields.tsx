@@ -6,9 +6,7 @@ import { cancel, finish, store } from "../../interaction/session/storing";
 import { dropValue, keepLeft, tryValues } from "../../interaction/session/trial";
 import { choiceText } from "../../model/steps/choiceText";
 import { othersOf, typedOf } from "../../model/steps/kinds";
-import { asksFirst } from "../../model/session/toolStep";
 import { kindOf, type ToolSession, unitOf, useEditor, type Value, type Values } from "../../model/store";
-import { lookOf } from "../../tools/manifest";
 import { NameField } from "../fields/NameField";
 import { NumberField } from "../fields/NumberField";
 import { PartSelect } from "../fields/PartSelect";
@@ -20,7 +18,6 @@ export function KindFields({ session }: { readonly session: ToolSession }) {
   const kind = useEditor((s) => kindOf(s, session.tool));
   const ref = useValueField();
   if (kind === null) return null;
-  const { points } = lookOf(session.tool);
   const main = typedOf(session.tool)?.name;
   const { Fields, hides, leaves = [], idle, untitled, last, whole } = ownFieldsOf(session.tool);
   const placed = hides?.(session.values) ?? false;
@@ -31,8 +28,7 @@ export function KindFields({ session }: { readonly session: ToolSession }) {
   return (
     <>
       {untitled !== true && <strong>{kind.title}</strong>}
-      {asksFirst(session) && untitled !== true && shown.length <= MANY && <span className="muted ellipsis">{points?.sentence}</span>}
-      {Fields !== undefined && last !== true && <Fields session={session} inputRef={placed ? ref : undefined} />}
+      {Fields !== undefined && last !== true && <Fields session={session} inputRef={placed || main === undefined ? ref : undefined} />}
       <span className="fields">
         {shown.map((p) => (
           <Field key={p.name} session={session} parameter={p} many={shown.length > MANY} inputRef={p.name === main ? ref : undefined} />
@@ -99,6 +95,8 @@ function Field({ session, parameter: p, many, inputRef }: { readonly session: To
     );
   }
   const list = Array.isArray(value) ? (value as readonly number[]) : [value === undefined ? null : Number(value)];
+  // of three numbers the one that says something is typed first
+  const lead = Math.max(list.findIndex((v) => v !== null && v !== 0), 0);
   const put = (i: number, v: number): Value => (Array.isArray(value) ? (value as readonly number[]).map((o, k) => (k === i ? v : o)) : v);
   return (
     <span className="field">
@@ -106,7 +104,7 @@ function Field({ session, parameter: p, many, inputRef }: { readonly session: To
       {list.map((v, i) => (
         <NumberField
           key={i}
-          {...(inputRef !== undefined && i === 0 ? { inputRef } : {})}
+          {...(inputRef !== undefined && i === lead ? { inputRef } : {})}
           label={list.length > 1 ? `${p.title} ${"xyz"[i] ?? ""}` : p.title}
           unit={p.quantity === "length" ? unit : null}
           suffix={p.quantity === "length" ? unit : p.quantity === "angle" ? "°" : ""}
