@@ -1,5 +1,7 @@
 """What lands beside what, and what follows what: copies and stock in sight, rims of cuts, mirrors of placed parts, a server away."""
 
+from itertools import pairwise
+
 import numpy as np
 import pytest
 from playwright.sync_api import expect
@@ -24,7 +26,7 @@ def volume(mesh):
     total = 0.0
     for f in range(t.face_count):
         c = t.corners[t.offsets[f]:t.offsets[f + 1]]
-        for a, b in zip(c[1:-1], c[2:], strict=True):
+        for a, b in pairwise(c[1:]):
             total += np.dot(p[c[0]], np.cross(p[a], p[b])) / 6
     return total
 

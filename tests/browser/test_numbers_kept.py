@@ -143,3 +143,13 @@ def test_numbers_of_both_ways_are_kept_when_the_way_is_changed(editor):
     expect(editor.tray.get_by_label("count")).to_have_value("3")
     choose(editor, "where the loops stand", "from the lower end")
     expect(editor.tray.get_by_label("distance")).to_have_value("2")
+
+
+def test_a_build_in_inches_proposes_inches(editor, page):
+    editor.make(unit="in", parts=[])
+    page.get_by_role("button", name="Form", exact=True).click()
+    form = page.get_by_role("region", name="Form")
+    expect(form.get_by_label("width", exact=True)).to_have_value("8")
+    expect(page.locator(".titleblock")).to_contain_text("snap 0.25")
+    editor.make()  # another build is as it was
+    expect(page.locator(".titleblock")).to_contain_text("snap 0.5")

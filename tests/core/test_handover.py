@@ -175,3 +175,13 @@ def test_a_tree_read_from_glb_keeps_names_apart():
     model = Model((Node("Leg", shape=Shape("Leg", scaled((1, 1, 1)))), Node("Leg", shape=Shape("Leg", scaled((1, 2, 1))))))
 
     assert [n.name for n in read_model(write_glb(model)).nodes] == ["Leg", "Leg 2"]
+
+
+def test_what_lies_behind_a_large_face_is_not_seen_through_it():
+    """A door before shelves whose middles lie nearer the eye than its own: the picture is that of door and box alone."""
+    shut = [scaled((4, 4, 0.2), (0, 0, 3.8)), scaled((4, 4, 3.8), (0, 0, 0))]
+    shelves = [scaled((3.6, 0.2, 2.9), (0.2, y, 0.8)) for y in (1, 2, 3)]
+    alone, whole = (np.asarray(Image.open(io.BytesIO(thumbnail(m, 64))), int) for m in (shut, [*shut, *shelves]))
+    assert np.array_equal(alone, whole)
+    for order in ([1, 0], [0, 1]):
+        assert np.array_equal(np.asarray(Image.open(io.BytesIO(thumbnail([shut[i] for i in order], 64))), int), alone)

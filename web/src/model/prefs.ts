@@ -2,7 +2,7 @@ import { deepEqual } from "fast-equals";
 import { create } from "zustand";
 import { persist, subscribeWithSelector } from "zustand/middleware";
 
-import type { View } from "../api/client";
+import type { Unit, View } from "../api/client";
 import type { ColourName } from "../theme/theme";
 import type { ViewName } from "./store";
 
@@ -106,8 +106,11 @@ export const PREFS: Prefs = {
   builds: {},
 };
 
+/** metres */
+const QUARTER_INCH = 0.00635;
+
 /** What a new build begins with plain, and keeps for itself. */
-const OF_BUILD = ["layout", "sides", "split", "looks", "through", "sweep", "shown", "frame", "pivot", "hold", "copies", "alongEdges", "soft"] as const;
+const OF_BUILD = ["layout", "sides", "split", "looks", "through", "sweep", "shown", "frame", "pivot", "hold", "copies", "alongEdges", "soft", "gridStep"] as const;
 type OfBuild = Pick<Prefs, (typeof OF_BUILD)[number]>;
 
 function ofBuild(p: OfBuild): OfBuild {
@@ -144,6 +147,12 @@ function filled(some: Partial<Prefs>): Prefs {
 let open: string | null = null;
 
 /** A build is opened, or left: it is seen and worked on as it was when it was left, a new one plainly. */
+/** The grid of a build in inches goes by quarters of one, until told otherwise. */
+export function gridIn(unit: Unit): void {
+  const { gridStep } = prefs.get();
+  if ((unit === "in" || unit === "ft") && gridStep === PREFS.gridStep) prefs.set({ gridStep: QUARTER_INCH });
+}
+
 export function beginOn(build: string | null): void {
   open = null;
   const { builds } = prefs.get();

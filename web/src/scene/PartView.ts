@@ -33,6 +33,9 @@ export interface Style extends PaneLook {
   readonly right: Vector3;
 }
 
+/** More edges of a surface than these are no lines any more. */
+const DENSE = 20_000;
+
 /** Everything drawn of one part. Cage, edges, points and picks share one position attribute. */
 export class PartView {
   readonly group = new Group();
@@ -177,12 +180,14 @@ export class PartView {
     }
     this.depths.forEach((depth, i) => (depth.visible = through && ([this.facets, this.rounded, this.smooth][i] as Mesh).visible));
     const lines = o.edges || wire || o.shading === "ghost";
-    this.edges.visible = lines && (cage || over || (wire && !surface));
+    // the refined edges of a dense part would be a blot: its wire is its cage
+    const dense = wire && surface && !curve && (this.mesh?.surface?.shape.edges.length ?? 0) / 2 > DENSE;
+    this.edges.visible = lines && (cage || over || (wire && (!surface || dense)));
     set(this.edges.material, { alpha: o.ghosted ? 0.3 : o.current ? (over ? 0.75 : 1) : 0.55 });
     this.edges.material.depthFunc = LessEqualDepth;
     this.hiddenEdges.visible = o.current && lines && (wire || ((over || through) && !o.hasty));
     set(this.hiddenEdges.material, { alpha: wire ? 1 : 0.28, lift: 0 });
-    this.surfaceEdges.visible = surface && (curve || (!over && o.edges));
+    this.surfaceEdges.visible = surface && !dense && (curve || (!over && o.edges));
     if (curve) colour(this.surfaceEdges.material, "colour", o.current ? token("pick") : token("model-edge"));
     set(this.surfaceEdges.material, { alpha: wire || (curve && o.current) ? 1 : 0.55 });
     this.points.visible = o.current && o.points && (cage || over) && !o.hasty;

@@ -4,8 +4,9 @@ import { Previewer } from "../api/previewer";
 import type { Intent } from "../model/document/intents";
 import { keepsNumbers } from "../model/steps/kinds";
 import { renewPick, restorePick, setPick } from "../model/picks/picks";
-import { beginOn } from "../model/prefs";
+import { beginOn, gridIn } from "../model/prefs";
 import { editor, type PickKind, PLAIN, type Triple } from "../model/store";
+import { shownUnit } from "../model/units";
 import { ChangeQueue } from "./changes";
 import { inspect } from "./inspection";
 
@@ -118,6 +119,7 @@ async function fetchBuild(id: string): Promise<void> {
   if (openId !== id) return;
   editor.set({ kinds: kinds.kinds });
   await take(build);
+  gridIn(shownUnit(editor.get()));
 }
 
 /** Store a change; false when it was refused (the person has been told). */

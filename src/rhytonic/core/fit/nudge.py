@@ -115,7 +115,8 @@ def _areas(mesh: Mesh, points: Floats) -> Floats:
     """(F,) twice the signed areas of faces, as the view sees them."""
     t = mesh.topology
     a, b = points[t.corners], points[t.corners[t.next_corner]]
-    out: Floats = np.bincount(t.corner_face, a[:, 0] * b[:, 1] - a[:, 1] * b[:, 0], t.face_count)
+    cross: Floats = a[:, 0] * b[:, 1] - a[:, 1] * b[:, 0]
+    out: Floats = np.bincount(t.corner_face, cross, t.face_count).astype(float)
     return out
 
 

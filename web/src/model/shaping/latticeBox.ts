@@ -1,5 +1,7 @@
 import { editor, METRES, type Triple, unitOf, type Value, type Values } from "../store";
 
+/** A side is thin where it is less than this share of the other. */
+const THINNER = 0.5;
 /** A lattice is so much larger than what it is laid round, so that it can be seen and picked. */
 const ROOM = 0.02;
 
@@ -17,9 +19,12 @@ export function upright([low, high]: readonly [Triple, Triple]): Values {
   return { axis: "xyz"[size.indexOf(Math.max(...size))] as string };
 }
 
-/** A bend runs along the longest side and goes up, or towards the viewer where it stands upright. */
+/** A bend runs along the longest side and goes where it is thinnest, as a panel gives way; up, or sideways, where it is as thick both
+ * ways. */
 export function bentAlong([low, high]: readonly [Triple, Triple]): Values {
   const size = high.map((v, k) => v - low[k]!);
   const along = size.indexOf(Math.max(...size));
-  return { along: "xyz"[along] as string, toward: along === 1 ? "+x" : "+y" };
+  const [usual, other] = along === 1 ? [0, 2] : along === 0 ? [1, 2] : [1, 0];
+  const toward = (size[other] as number) < THINNER * (size[usual] as number) ? other : usual;
+  return { along: "xyz"[along] as string, toward: `+${"xyz"[toward] as string}` };
 }

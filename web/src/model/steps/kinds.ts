@@ -1,4 +1,4 @@
-import type { KindInfo, Parameter, ParameterValue } from "../../api/client";
+import type { KindInfo, Parameter, ParameterValue, Unit } from "../../api/client";
 import { editor, kindOf, METRES, type ToolSession, type Triple, unitOf, type Value, type Values } from "../store";
 
 /** Whether element numbers still stand for the same elements in what a tool makes. */
@@ -40,11 +40,28 @@ export function typedOf(word: string): Parameter | null {
   return kind?.parameters.find((p) => p.name === kind.typed) ?? null;
 }
 
+function isImperial(unit: Unit): boolean {
+  return unit === "in" || unit === "ft";
+}
+
+/** Inches and feet are halved again and again below one, and counted from four on: 1/8, 1 3/4, 8. */
+function imperial(value: number): number {
+  const step = value >= 4 ? 1 : value >= 1 ? 0.25 : 2 ** Math.round(Math.log2(value));
+  return Math.round(value / step) * step;
+}
+
+/** A size as a person would type it first: three digits, or what an inch rule shows. */
+export function firstSize(metres: number, unit: Unit): number {
+  const value = metres / METRES[unit];
+  return isImperial(unit) && value > 0 ? imperial(value) : Number(value.toPrecision(3));
+}
+
 /** A round number of the build's unit near so many metres. */
 export function roundLength(metres: number): number {
   const value = metres / METRES[unitOf(editor.get())];
   if (value < 0) return -roundLength(-metres);
   if (value === 0) return 0;
+  if (isImperial(unitOf(editor.get()))) return imperial(value);
   const power = 10 ** Math.floor(Math.log10(Math.max(value, 1e-9)));
   const lead = value / power;
   return Number(((lead < 1.5 ? 1 : lead < 3.5 ? 2 : lead < 7.5 ? 5 : 10) * power).toPrecision(3));

@@ -10,8 +10,8 @@ import { startPath } from "../../interaction/curves/drawPath";
 import { takeDrawing } from "../../interaction/curves/takeDrawing";
 import { isDrawing, MODEL_FILES, useDropped } from "../../model/session/dropped";
 import { addPart, freeName } from "../../model/document/intents";
-import { baseForms, drawnForms, offered } from "../../model/steps/kinds";
-import { editor, METRES, partsOf, unitOf, useEditor } from "../../model/store";
+import { baseForms, drawnForms, firstSize, offered } from "../../model/steps/kinds";
+import { editor, partsOf, unitOf, useEditor } from "../../model/store";
 import { change } from "../../sync/build";
 import { settleFields } from "../../sync/expression";
 import { NumberField } from "../fields/NumberField";
@@ -42,7 +42,7 @@ interface Field {
 
 /** What is worth typing before a form stands: everything that its kind proposes. */
 function fieldsOf(kind: KindInfo, unit: Unit): Field[] {
-  const starts = offered(kind, START, (metres) => Number((metres / METRES[unit]).toPrecision(3)));
+  const starts = offered(kind, START, (metres) => firstSize(metres, unit));
   return kind.proposal.flatMap((o): Field[] => {
     const parameter = kind.parameters.find((p) => p.name === o.parameter);
     const start = starts[o.parameter];

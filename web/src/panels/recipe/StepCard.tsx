@@ -204,19 +204,20 @@ function ParameterRow({ part, step, parameter, within }: RowProps) {
     else put(within === undefined ? setStep(part, id, { [parameter.name]: next }) : setStepWithin(part, id, within, parameter.name, next));
   };
   const suffix = parameter.quantity === "angle" ? "°" : parameter.quantity === "length" ? unit : "";
-  const field = (v: number | null, commit: (n: number) => void, label: string, width: number) => (
+  const field = (v: number | null, commit: (n: number) => void, label: string, width: number, letter?: string) => (
     <NumberField
       key={label}
       label={label}
       value={v}
       unit={parameter.quantity === "length" ? unit : null}
-      suffix={suffix}
+      suffix={letter ?? suffix}
       whole={parameter.quantity === "count"}
       width={width}
       {...(parameter.follows ? { empty: "as it is", onEmpty: () => set(undefined) } : {})}
       onCommit={commit}
     />
   );
+  const letterOf = (i: number) => ["x", "y", "z"][parameter.count === 2 && i === 1 ? 2 : i] as string;
   let control;
   if (parameter.quantity === "part" || parameter.quantity === "parts") {
     if (value == null) return null;
@@ -267,7 +268,7 @@ function ParameterRow({ part, step, parameter, within }: RowProps) {
     }
     control = (
       <span className="triple">
-        {list.map((v, i) => field(v, (n) => n !== v && (around === null ? put(setStepNumber(part, id, parameter.name, i, n, list)) : set(list.map((o, k) => (k === i ? n : o)))), `${parameter.title} ${["x", "y", "z"][parameter.count === 2 && i === 1 ? 2 : i]}`, 62))}
+        {list.map((v, i) => field(v, (n) => n !== v && (around === null ? put(setStepNumber(part, id, parameter.name, i, n, list)) : set(list.map((o, k) => (k === i ? n : o)))), `${parameter.title} ${letterOf(i)}`, 62, letterOf(i)))}
       </span>
     );
   } else if (typeof value === "number" || parameter.follows) {
@@ -277,7 +278,7 @@ function ParameterRow({ part, step, parameter, within }: RowProps) {
   }
   return (
     <label className="row">
-      <span>{parameter.title}</span>
+      <span>{parameter.title}{parameter.count > 1 && suffix !== "" && <span className="muted"> {suffix}</span>}</span>
       {control}
     </label>
   );

@@ -107,7 +107,7 @@ function Field({ session, parameter: p, many, inputRef }: { readonly session: To
           {...(inputRef !== undefined && i === lead ? { inputRef } : {})}
           label={list.length > 1 ? `${p.title} ${"xyz"[i] ?? ""}` : p.title}
           unit={p.quantity === "length" ? unit : null}
-          suffix={p.quantity === "length" ? unit : p.quantity === "angle" ? "°" : ""}
+          suffix={list.length > 1 ? ("xyz"[i] ?? "") : p.quantity === "length" ? unit : p.quantity === "angle" ? "°" : ""}
           whole={p.quantity === "count"}
           width={list.length > 1 || many ? 62 : 74}
           value={v}
