@@ -146,10 +146,10 @@ def test_numbers_of_both_ways_are_kept_when_the_way_is_changed(editor):
 
 
 def test_a_build_in_inches_proposes_inches(editor, page):
-    editor.make(unit="in", parts=[])
+    editor.make(unit="in", layout="Sheet")
     page.get_by_role("button", name="Form", exact=True).click()
     form = page.get_by_role("region", name="Form")
     expect(form.get_by_label("width", exact=True)).to_have_value("8")
     expect(page.locator(".titleblock")).to_contain_text("snap 0.25")
-    editor.make()  # another build is as it was
+    editor.make(layout="Sheet")  # another build is as it was
     expect(page.locator(".titleblock")).to_contain_text("snap 0.5")

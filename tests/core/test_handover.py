@@ -15,10 +15,12 @@ from rhytonic.core.files.writing.gltf import write_glb
 from rhytonic.core.handover.from_model import guess, taken
 from rhytonic.core.handover.piece import CannotKeep, piece_of
 from rhytonic.core.handover.thumbnail import thumbnail
-from rhytonic.core.handover.to_model import leaving, model_of
+from rhytonic.core.handover.to_model import model_of
+from rhytonic.core.inspect.report import report
 from rhytonic.core.recipe.built import build
 from rhytonic.core.recipe.change_unit import in_unit
 from rhytonic.core.recipe.document import dump, read_document
+from rhytonic.core.recipe.leaving import leaving
 from tests.helpers import box, mesh_of, together
 
 triples = st.tuples(*[st.floats(-20, 20)] * 3)
@@ -185,3 +187,11 @@ def test_what_lies_behind_a_large_face_is_not_seen_through_it():
     assert np.array_equal(alone, whole)
     for order in ([1, 0], [0, 1]):
         assert np.array_equal(np.asarray(Image.open(io.BytesIO(thumbnail([shut[i] for i in order], 64))), int), alone)
+
+
+def test_a_build_over_its_budget_is_a_finding_and_what_stays_home_does_not_count():
+    plain = {"steps": [box((1, 1, 1))]}
+    d = together({"name": "A", **plain}, {"name": "B", **plain, "hidden": True}, {"name": "C", **plain, "template": True})
+    for budget, over in ((11, 1), (12, None), (5, 7)):
+        told = report(d.model_copy(update={"budget": budget}), build(d))
+        assert told.get("findings", [{"count": None}])[0]["count"] == over

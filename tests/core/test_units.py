@@ -32,3 +32,9 @@ def test_plain_numbers(text, value):
 def test_what_is_no_plain_number_says_what_would_work(text, told):
     with pytest.raises(BadExpression, match=re.escape(told)):
         parse_number(text)
+
+
+@pytest.mark.parametrize("text", ["0", "7", "-3", "12.5", "12,5", "0.1", "-0,25", "123456789.125"])
+def test_a_number_by_itself_is_what_any_reader_takes_it_for(text):
+    """Interfaces read these without asking."""
+    assert parse_number(text) == parse_length(text, "in") == float(text.replace(",", "."))

@@ -11,9 +11,10 @@ import trimesh
 from pxr import Gf, Usd, UsdGeom, UsdValidation
 
 from rhytonic.core.files.write import WRITERS, write_model
-from rhytonic.core.handover.to_model import leaving, model_of
+from rhytonic.core.handover.to_model import model_of
 from rhytonic.core.mesh.measure import measure
 from rhytonic.core.recipe.built import build
+from rhytonic.core.recipe.leaving import leaving
 from tests.helpers import box, together
 from tests.outside.test_files import validate
 

@@ -12,11 +12,12 @@ from ..core.files.companions import Companions
 from ..core.files.json_text import LARGEST_FILE
 from ..core.files.write import WRITERS, CannotWrite, write_model, write_whole
 from ..core.handover.curves import DRAWINGS, drawing_of
-from ..core.handover.to_model import leaving, model_of
+from ..core.handover.to_model import model_of
 from ..core.inspect.report import report
 from ..core.recipe.built import build
 from ..core.recipe.document import load
 from ..core.recipe.evaluate import Evaluator
+from ..core.recipe.leaving import leaving
 
 
 def add_to(commands: argparse._SubParsersAction) -> None:

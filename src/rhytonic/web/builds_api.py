@@ -14,8 +14,9 @@ from sqlalchemy.orm import Session
 from ..core.files.write import MEDIA_TYPES, model_files
 from ..core.handover.curves import MEDIA_TYPES as DRAWING_TYPES
 from ..core.handover.curves import drawing_of
-from ..core.handover.to_model import leaving, model_of
+from ..core.handover.to_model import model_of
 from ..core.recipe.built import build as build_parts
+from ..core.recipe.leaving import leaving
 from ..store import builds
 from ..store.errors import Stale
 from ..store.models import BuildRow, ChangeRow

@@ -9,7 +9,7 @@ export interface Shaded {
 }
 
 export function shaded(mesh: MeshData): Shaded {
-  const { shadingVertex, shadingTriangles, triangles, faceCount } = mesh.shape;
+  const { shadingVertex, shadingTriangles, triangles } = mesh.shape;
   if (shadingVertex.length > 0) {
     const positions = new Float32Array(shadingVertex.length * 3);
     const p = mesh.positions;
@@ -21,8 +21,22 @@ export function shaded(mesh: MeshData): Shaded {
     }
     return { positions, normals: ofFaces(positions, shadingTriangles, mesh.shape), triangles: shadingTriangles };
   }
-  const quads = triangles.length === 6 * faceCount;
+  const quads = allQuads(mesh.shape);
   return { positions: mesh.positions, normals: quads ? ofQuads(mesh.positions, triangles) : ofFaces(mesh.positions, triangles, mesh.shape), triangles };
+}
+
+const QUADS = new WeakMap<Shape, boolean>();
+
+/** Whether every face has four corners; as many triangles as that may be pentagons and triangles. */
+function allQuads(shape: Shape): boolean {
+  let known = QUADS.get(shape);
+  if (known === undefined) {
+    const { offsets, faceCount } = shape;
+    known = offsets[faceCount] === 4 * faceCount;
+    for (let f = 0; known && f < faceCount; f++) known = offsets[f + 1]! - offsets[f]! === 4;
+    QUADS.set(shape, known);
+  }
+  return known;
 }
 
 /** Two triangles of a quad stand one after the other: half the work, by the cross product of its diagonals. */

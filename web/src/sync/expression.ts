@@ -17,7 +17,7 @@ export function track<T>(value: Promise<T>): Promise<T> {
 }
 
 /** A number by itself means the same everywhere; it is read here, whether or not the server answers. */
-const BARE = /^-?\d+([.,]\d+)?$/;
+const BARE = /^-?(0|[1-9]\d*)([.,]\d+)?$/;
 const AGAIN = 1000;
 
 /** Reads a typed value: the core does, so that units and sums mean the same everywhere. A patient reader waits for a server that is

@@ -11,6 +11,7 @@ from ..curve.figures import measure_curve
 from ..mesh.measure import measure
 from ..recipe.built import BuiltPart
 from ..recipe.document import Document
+from ..recipe.leaving import leaving
 from ..recipe.part import Group
 from ..units import METRES
 from .findings import inspect
@@ -22,6 +23,10 @@ def report(document: Document, parts: list[BuiltPart]) -> dict[str, Any]:
     out: dict[str, Any] = {"unit": document.unit, "parts": [_of_part(p, metres, document) for p in parts]}
     if document.groups:
         out["groups"] = [_of_group(document, g, parts, metres) for g in document.groups]
+    if document.budget is not None:
+        triangles = sum(p.mesh.topology.corner_count - 2 * p.mesh.topology.face_count for p in leaving(document, parts))
+        if triangles > document.budget:
+            out["findings"] = [over_budget(triangles, document.budget)]
     return out
 
 

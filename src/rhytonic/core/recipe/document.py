@@ -11,7 +11,7 @@ from ..brief.board import Board, Guide
 from ..brief.size import Display, Size
 from ..errors import InvalidDocument, Problem
 from ..files.json_text import read_json
-from ..params import Name, Strict, part_names
+from ..params import Count, Name, Strict, part_names
 from ..units import Unit
 from .part import Group, Part
 from .registry import KINDS
@@ -30,6 +30,7 @@ class Document(Strict):
     ids: Literal[1] = Field(default=1, description="version of the id scheme")
     name: Name | None = None
     display: Display = Display()
+    budget: Count | None = Field(default=None, description="triangles of all that is handed over, at most")
     boards: Annotated[list[Board], Field(max_length=200)] = Field(default=[])
     guides: Annotated[list[Guide], Field(max_length=500)] = Field(default=[])
     sizes: Annotated[list[Size], Field(max_length=500)] = Field(default=[])

@@ -356,6 +356,11 @@ export function removeSize(id: string): Intent {
   return removeFrom("sizes", id);
 }
 
+/** Triangles that all that is handed over may have; null for no bound. */
+export function setBudget(triangles: number | null): Intent {
+  return (document) => (triangles !== null ? [{ op: "add", path: "/budget", value: triangles }] : document.budget == null ? [] : [{ op: "remove", path: "/budget" }]);
+}
+
 /** How lengths are shown; what is stored stays. */
 export function setDisplay(values: NonNullable<BuildDocument["display"]>): Intent {
   return (document) => [{ op: "add", path: "/display", value: { ...(document.display ?? {}), ...values } }];

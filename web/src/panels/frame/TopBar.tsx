@@ -17,12 +17,15 @@ import { applyTheme } from "../../theme/theme";
 import { boardTitle } from "../brief/BoardsSection";
 import { Drop } from "../fields/Drop";
 import { Icon } from "../fields/Icon";
+import { leavingTriangles, overBudget } from "../../model/session/budgets";
 import { Tip } from "../fields/Tip";
 
 /** Build name, save state, undo and redo, triangles, export, help. */
 export function TopBar({ onHome, onFind, onHelp }: { readonly onHome: () => void; readonly onFind: () => void; readonly onHelp: () => void }) {
   const build = useEditor((s) => s.build);
-  const findings = useEditor((s) => s.build?.parts.reduce((n, p) => n + findingsOf(s, p.id).filter((f) => isFault(f.kind)).length, 0) ?? 0);
+  const findings = useEditor((s) => s.build?.parts.reduce((n, p) => n + findingsOf(s, p.id).filter((f) => isFault(f.kind)).length, 0) ?? 0) + useEditor((s) => (s.build === null ? 0 : overBudget(s.build).length));
+  const bound = useEditor((s) => s.build?.document.budget ?? null);
+  const tooMany = useEditor((s) => bound !== null && s.build !== null && leavingTriangles(s.build) > bound);
   const night = useEditor((s) => s.night);
   const layout = usePrefs((p) => p.layout);
   const triangles = useCalm(() => triangleCount());
@@ -81,9 +84,11 @@ export function TopBar({ onHome, onFind, onHelp }: { readonly onHome: () => void
           ▲ {findings === 1 ? "1 finding" : `${findings} findings`}
         </button>
       )}
-      <span className="triangles" data-testid="triangles">
-        {counted(triangles)} triangles
-      </span>
+      <Tip title={bound === null ? "" : tooMany ? "Over its budget; Handover tells what would give most back" : "Within its budget"}>
+        <span className={tooMany ? "triangles fault" : "triangles"} data-testid="triangles" onClick={() => bound !== null && useEditor.setState({ station: "handover" })}>
+          {tooMany && "▲ "}{counted(triangles)}{bound !== null && ` of ${counted(bound)}`} triangles
+        </span>
+      </Tip>
       <Drop
         trigger={["click"]}
         menu={{

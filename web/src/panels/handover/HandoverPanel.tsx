@@ -1,6 +1,13 @@
 import { Button, Select } from "antd";
 import { useState } from "react";
 
+import { focusView } from "../../interaction/focus";
+import { setBudget } from "../../model/document/intents";
+import { leavingTriangles } from "../../model/session/budgets";
+import { counted } from "../../model/units";
+import { change } from "../../sync/build";
+import { NumberField } from "../fields/NumberField";
+import { OverBudget } from "../shape/OverBudget";
 import { isCurve } from "../../model/document/parts";
 import { groupsOf, partsOf, useEditor } from "../../model/store";
 
@@ -27,12 +34,20 @@ export function HandoverPanel() {
   const kinds = useEditor((s) => s.kinds);
   const [chosen, choose] = useState<string[]>([]);
   if (build === null) return null;
+  const put = (budget: number | null) => budget !== (build.document.budget ?? null) && void change(budget === null ? "No triangle budget" : "Triangle budget of the build", setBudget(budget), "build/budget");
   const left = parts.filter((p) => p.hidden).length;
   const there = chosen.filter((id) => parts.some((p) => p.id === id) || groups.some((g) => g.id === id));
   const of = there.map((id) => `&of=${encodeURIComponent(id)}`).join("");
   const options = [...groups.map((g) => ({ value: g.id, label: `${g.name} (group)` })), ...parts.map((p) => ({ value: p.id ?? "", label: p.name }))];
   return (
     <section aria-label="Handover">
+      <h2>Budget</h2>
+      <div className="row">
+        <span>triangles at most</span>
+        <NumberField label="triangle budget of the build" unit={null} whole width={100} value={build.document.budget ?? null} empty="no bound" onEmpty={() => put(null)} onCommit={(v) => put(v > 0 ? v : null)} onEnter={focusView} />
+      </div>
+      <p className="muted">{counted(leavingTriangles(build))} leave with it; parts and groups may have budgets of their own.</p>
+      <OverBudget />
       <h2>Model</h2>
       <Select mode="multiple" size="small" aria-label="What is handed over" style={{ width: "100%", marginBottom: 10 }} placeholder="everything that is not hidden" maxTagCount="responsive" optionFilterProp="label" value={there} options={options} onChange={choose} />
       <Files files={FILES} build={build.id} of={of} />

@@ -5,10 +5,12 @@ import type { FindingInfo } from "../../api/client";
 import { accept } from "../../interaction/session/storing";
 import { findingText, isFault, repairOf } from "../../model/session/findingText";
 import type { Intent } from "../../model/document/intents";
+import { overBudget } from "../../model/session/budgets";
 import { find, setPick } from "../../model/picks/picks";
 import { editor, findingsOf, kindOf, METRES, partOf, unitOf, useEditor } from "../../model/store";
 import { change } from "../../sync/build";
 import { setLimits } from "../../sync/inspection";
+import { OverBudget } from "./OverBudget";
 import { NumberField } from "../fields/NumberField";
 
 interface Told extends FindingInfo {
@@ -32,11 +34,13 @@ export function Findings() {
   const state = useEditor();
   const found = (build?.parts ?? []).flatMap((p) => findingsOf(state, p.id).map((f): Told => ({ ...f, part: p.id, name: p.name })));
   const faults = found.filter((f) => isFault(f.kind));
+  const over = build !== null && overBudget(build).length > 0;
   const notes = found.filter((f) => !isFault(f.kind));
   return (
     <>
       <h2>Findings</h2>
-      {faults.length === 0 && <p className="muted">Nothing wrong found.</p>}
+      {faults.length === 0 && (over ? null : <p className="muted">Nothing wrong found.</p>)}
+      <OverBudget />
       <List found={faults} mark="▲" />
       {notes.length > 0 && <h3>Worth knowing</h3>}
       <List found={notes.filter((f) => !TOGETHER.has(f.kind))} mark="•" />

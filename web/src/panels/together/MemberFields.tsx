@@ -91,7 +91,7 @@ export function MemberFields() {
       </p>
       <div className="row">
         <span>triangles at most</span>
-        <NumberField label="triangle budget" unit={null} whole width={100} value={member.budget ?? 0} onCommit={(v) => (v > 0 ? v : null) !== (member.budget ?? null) && void change(v > 0 ? "Triangle budget" : "No triangle budget", setMember(key, { budget: v > 0 ? v : null }), `${key}/budget`)} onEnter={focusView} />
+        <NumberField label="triangle budget" unit={null} whole width={100} value={member.budget ?? null} empty="no bound" onEmpty={() => void change("No triangle budget", setMember(key, { budget: null }), `${key}/budget`)} onCommit={(v) => (v > 0 ? v : null) !== (member.budget ?? null) && void change(v > 0 ? "Triangle budget" : "No triangle budget", setMember(key, { budget: v > 0 ? v : null }), `${key}/budget`)} onEnter={focusView} />
       </div>
       <h2>Pivot of {member.name}</h2>
       <div className="row">
