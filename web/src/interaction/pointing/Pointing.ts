@@ -23,13 +23,15 @@ import { storeAndGoOn, stored } from "../session/storing";
 import { endHover, tryHover, tryValues } from "../session/trial";
 import { hitIn, placeOf, type Views } from "../views";
 import { Clicks } from "./Clicks";
+import { Fingers } from "./Fingers";
 import { Grips } from "./Grips";
 import { KeysOverViews } from "./KeysOverViews";
 import { tellPlace } from "./tellPlace";
 import { Turns } from "./Turns";
 
-/** The rim of a 3D view that turns it, in pixels. */
+/** The rim of a 3D view that turns it, in pixels; a finger needs more of it. */
 const RIM = 12;
+const FINGER_RIM = 36;
 const DIVIDES = { across: "col-resize", down: "row-resize", both: "move" } as const;
 
 type Seen = Pointer;
@@ -60,11 +62,13 @@ export class Pointing {
   private readonly clicks: Clicks;
   private readonly turns = new Turns();
   private readonly keys: KeysOverViews;
+  private readonly fingers: Fingers;
 
   constructor(
     private readonly views: Views,
     private readonly canvas: HTMLCanvasElement,
   ) {
+    this.fingers = new Fingers(views);
     this.grips = new Grips(views, () => this.alive());
     this.drawer = new FormDrawer(views);
     this.tracer = new PathDrawer(views);
@@ -81,7 +85,10 @@ export class Pointing {
       const { pane, ...at } = this.located(e);
       if (session === null && drawing === null && path === null) void this.turns.take(() => this.clicks.loop(pane, at, e.ctrlKey || e.metaKey, e.shiftKey));
     });
-    on("pointercancel", () => this.abandon());
+    on("pointercancel", (e) => {
+      this.fingers.lift(e.pointerId);
+      this.abandon();
+    });
     on("lostpointercapture", () => this.abandon());
     on("pointerleave", () => this.leave());
     on("contextmenu", (e) => e.preventDefault());
@@ -116,6 +123,11 @@ export class Pointing {
   }
 
   private down(e: PointerEvent): void {
+    if (e.pointerType === "touch" && (this.fingers.press(e.pointerId, this.onCanvas(e)) || this.fingers.hold)) {
+      this.canvas.setPointerCapture(e.pointerId);
+      this.giveUp();
+      return;
+    }
     if (this.gesture !== null) return;
     useDragged.setState({ told: null });
     this.canvas.focus({ preventScroll: true });
@@ -139,7 +151,7 @@ export class Pointing {
     if (alone !== null) return alone.press(pane, at);
     const grip = this.grips.at(pane, at);
     if (grip !== null) return grip.hold();
-    const onRim = this.onRim(pane, at);
+    const onRim = this.onRim(pane, at, e.pointerType === "touch" ? FINGER_RIM : RIM);
     const own = pressesOf(editor.get().session);
     if (own !== null && (own.overRim || !onRim)) {
       const taken = own.begin({ views, marks, pane, at, inTurn: this.turns.take });
@@ -160,9 +172,9 @@ export class Pointing {
   }
 
   /** Whether the pointer is where a press turns a 3D view. */
-  private onRim({ camera }: Pane, at: Pointer): boolean {
+  private onRim({ camera }: Pane, at: Pointer, rim = RIM): boolean {
     const { width, height } = camera;
-    return !camera.isFlat && (at.x < RIM || at.y < RIM || at.x > width - RIM || at.y > height - RIM);
+    return !camera.isFlat && (at.x < rim || at.y < rim || at.x > width - rim || at.y > height - rim);
   }
 
   private within(e: PointerEvent): Pointer {
@@ -171,6 +183,8 @@ export class Pointing {
   }
 
   private moved(e: PointerEvent): void {
+    if (e.pointerType === "touch") this.fingers.move(e.pointerId, this.onCanvas(e));
+    if (this.fingers.hold) return;
     if (this.gesture !== null) {
       this.gesture.move(this.within(e));
       return;
@@ -191,6 +205,9 @@ export class Pointing {
   }
 
   private async up(e: PointerEvent): Promise<void> {
+    const held = this.fingers.hold;
+    this.fingers.lift(e.pointerId);
+    if (held) return;
     const gesture = this.gesture;
     this.gesture = null;
     await gesture?.up(this.within(e), { shift: e.shiftKey, alt: e.altKey, ctrl: e.ctrlKey || e.metaKey });
