@@ -71,3 +71,28 @@ def test_what_is_no_picture_is_refused_with_a_sentence(editor, tmp_path):
     page.get_by_role("button", name="Stand it up").click()
     expect(page.get_by_text(re.compile("this is not a picture"))).to_be_visible()
     assert editor.document().get("boards", []) == []
+
+
+def test_a_tilted_photograph_is_levelled_along_a_line(editor, page):
+    with_board(editor)
+    page.get_by_role("button", name="Straighten …").click()
+    dialog = page.get_by_role("dialog")
+    dialog.get_by_text("Merely tilted").click()
+    expect(dialog.get_by_role("button", name="Make it level")).to_be_disabled()
+    stage = dialog.get_by_role("application").bounding_box()
+    x, y = stage["x"] + stage["width"] / 4, stage["y"] + stage["height"] / 2
+    editor.drag((x, y), (stage["width"] / 2, -stage["width"] / 20))
+    expect(dialog).to_contain_text("It is 5.71° off; the board turns clockwise")
+    page.keyboard.press("Enter")
+    expect(dialog).to_be_hidden()
+    assert abs(board_of(editor)["turn"] + 5.711) < 0.2
+
+
+def test_the_outline_dialog_shows_what_the_board_shows(editor, page):
+    with_board(editor, crop=[0.25, 0.5, 0.75, 1])
+    page.get_by_role("button", name="Outline …").click()
+    stage = page.get_by_role("dialog").get_by_role("application")
+    expect(stage.locator("svg")).to_have_attribute("viewBox", "-0.25 -1 0.5 0.5")
+    frame, whole = stage.bounding_box(), stage.locator("img").bounding_box()
+    assert abs(whole["width"] - 2 * frame["width"]) < 7 and abs(frame["x"] - whole["x"] - frame["width"] / 2) < 7 and abs(frame["y"] - whole["y"]) < 7
+    page.keyboard.press("Escape")

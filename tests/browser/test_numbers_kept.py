@@ -153,3 +153,34 @@ def test_a_build_in_inches_proposes_inches(editor, page):
     expect(page.locator(".titleblock")).to_contain_text("snap 0.25")
     editor.make(layout="Sheet")  # another build is as it was
     expect(page.locator(".titleblock")).to_contain_text("snap 0.5")
+
+
+def test_tab_goes_through_every_field_of_a_card_in_order(editor, page):
+    editor.make(BLOCK, {"id": "half", "kind": "mirror", "axis": "x"})
+    editor.step("half").locator("button.title").focus()
+    page.keyboard.press("Enter")
+    reached = []
+    for _ in range(6):
+        page.keyboard.press("Tab")
+        reached.append(page.evaluate("() => document.activeElement.getAttribute('aria-label')"))
+    assert reached == ["axis", "at", "keep", "clip", "weld", "Step on"]
+
+
+def test_a_flat_panel_is_bent_where_it_gives_way(editor):
+    editor.make({"id": "panel", "kind": "box", "size": [60, 30, 2]})
+    Hands(editor).key("Shift+U")
+    expect(editor.tray.get_by_role("button", name="Turn the bend by a quarter")).to_have_text("toward +z ↻")
+    expect(editor.tray.get_by_role("button", name="Bend along the next axis")).to_have_text("along x")
+
+
+def test_a_cages_colour_is_the_cages_alone(editor, page):
+    editor.make(BLOCK, layout="Sheet")
+    frame = page.evaluate("() => getComputedStyle(document.querySelector('.sheet')).borderColor")
+    page.get_by_label("View settings").click()
+    page.get_by_label("Colour of the cage").fill("#c81e1e")
+    page.keyboard.press("Escape")
+    assert page.evaluate("() => getComputedStyle(document.documentElement).getPropertyValue('--model-edge').trim()") == "#c81e1e"
+    assert page.evaluate("() => getComputedStyle(document.querySelector('.sheet')).borderColor") == frame
+    page.get_by_label("View settings").click()
+    page.get_by_label("Colour of the cage").fill("#3c4854")
+    page.keyboard.press("Escape")

@@ -7,6 +7,10 @@ from .hands import Hands
 CUBE = {"id": "body", "kind": "box", "size": [20, 20, 20], "segments": [8, 8, 8]}
 
 
+def by(place, x, y):
+    return np.add(place, (x, y))
+
+
 class Fingers:
     def __init__(self, editor):
         self.editor = editor
@@ -31,10 +35,10 @@ def test_two_fingers_zoom_and_shift_a_view_and_pick_nothing(editor):
     fingers = Fingers(editor)
     low, high = (np.array(editor.at(*p)) for p in ((0, 0, 0), (0, 0.1, 0)))
     middle = (low + high) / 2
-    fingers.drag([middle - [40, 0], middle + [40, 0]], [middle - [80, -30], middle + [80, 30]])
+    fingers.drag([by(middle, -40, 0), by(middle, 40, 0)], [by(middle, -80, 30), by(middle, 80, 30)])
     a, b = (np.array(editor.at(*p)) for p in ((0, 0, 0), (0, 0.1, 0)))
     assert np.allclose(np.linalg.norm(b - a) / np.linalg.norm(high - low), 2, rtol=0.02)
-    assert np.allclose((a + b) / 2, middle + [0, 30], atol=2)
+    assert np.allclose((a + b) / 2, by(middle, 0, 30), atol=2)
     editor.picked("nothing picked")
     assert len(editor.steps()) == 1
     # one finger picks by a tap, several by a drag
@@ -48,11 +52,11 @@ def test_one_finger_on_the_rim_turns_and_two_shift_the_3d_view(editor):
     box = editor.view.bounding_box()
     rim = np.array([box["x"] + 25, box["y"] + box["height"] / 2])
     before = np.array([editor.at(*p) for p in ((0.1, 0, 0.1), (-0.1, 0.2, 0.1))])
-    fingers.drag([rim], [rim + [0, 60]])
+    fingers.drag([rim], [by(rim, 0, 60)])
     turned = np.array([editor.at(*p) for p in ((0.1, 0, 0.1), (-0.1, 0.2, 0.1))])
     assert np.abs(turned - before).max() > 10
     middle = np.array([box["x"] + box["width"] / 2, box["y"] + box["height"] / 2])
-    fingers.drag([middle - [50, 0], middle + [50, 0]], [middle + [-20, 25], middle + [80, 25]])
+    fingers.drag([by(middle, -50, 0), by(middle, 50, 0)], [by(middle, -20, 25), by(middle, 80, 25)])
     shifted = np.array([editor.at(*p) for p in ((0.1, 0, 0.1), (-0.1, 0.2, 0.1))])
     assert np.allclose(shifted - turned, [30, 25], atol=6)
 

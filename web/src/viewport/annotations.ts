@@ -76,6 +76,10 @@ export function drawGridFigures(pane: Pane, sheet: Sheet, step: number, o: Overl
   c.globalAlpha = 1;
 }
 
+/** A letter of a title is about so wide, and the title block so high, in pixels. */
+const LETTER = 6.8;
+const TITLE_HEIGHT = 36;
+
 /** Whether the title block stands in this pane's corner. */
 function isLast(pane: Pane, sheet: Sheet): boolean {
   return pane.x + pane.camera.width >= sheet.width - 1 && pane.y + pane.camera.height >= sheet.height - 1;
@@ -87,8 +91,10 @@ export function drawTitle(pane: Pane, sheet: Sheet, o: Overlay): void {
   const scale = camera.scaleText();
   const opposite = ["back", "bottom", "left"].includes(pane.view) && sheet.shown.length > 1 ? ", not in line" : "";
   const title = scale === null ? "3D, 50 mm" : `${VIEW_TITLES[pane.view]} ${scale}${opposite}`;
-  const middle = isLast(pane, sheet) ? Math.max((camera.width - TITLE_BLOCK) / 2, 56) : camera.width / 2;
-  o.title(middle, camera.height - 20, title, token("muted"));
+  const beside = isLast(pane, sheet);
+  const room = camera.width - TITLE_BLOCK - 16;
+  const above = beside && title.length * LETTER > room; // it would run under the title block
+  o.title(beside && !above ? Math.max(room / 2, 56) : camera.width / 2, camera.height - (above ? 20 + TITLE_HEIGHT : 20), title, token("muted"));
 }
 
 /** Axis letters in the lower left corner. */

@@ -10,6 +10,7 @@ import { unitOf, useEditor } from "../../model/store";
 import { FLAT_VIEWS, VIEW_TITLES } from "../../model/views";
 import { change } from "../../sync/build";
 import { settleFields } from "../../sync/expression";
+import { useFirstField } from "../fields/useFirstField";
 import { NumberField } from "../fields/NumberField";
 import { PictureStage, ringsPath, type StagePointer } from "./PictureStage";
 
@@ -60,6 +61,7 @@ export function BlueprintDialog({ board, onClose }: { readonly board: Board; rea
     setKnown({ a, b });
   };
   const length = known === null ? 0 : Math.hypot(known.a[0] - known.b[0], known.a[1] - known.b[1]);
+  const widthField = useFirstField();
   const make = async () => {
     setBusy(true);
     await settleFields();
@@ -80,7 +82,7 @@ export function BlueprintDialog({ board, onClose }: { readonly board: Board; rea
     frame(); // the boards stand elsewhere now than the drawing did
   };
   return (
-    <Modal open title={`Cut up ${board.name}`} width={880} okText={pieces.length === 1 ? "Make one board" : `Make ${pieces.length} boards`} okButtonProps={{ disabled: pieces.length === 0 }} confirmLoading={busy} onOk={() => void make()} onCancel={onClose}>
+    <Modal open title={`Cut up ${board.name}`} width={880} okText={pieces.length === 1 ? "Make one board" : `Make ${pieces.length} boards`} okButtonProps={{ disabled: pieces.length === 0 }} confirmLoading={busy} afterOpenChange={widthField.afterOpenChange} onOk={() => void make()} onCancel={onClose}>
       <div className="picturedialog">
         <PictureStage src={`/api/pictures/${board.picture}`} label="The drawing to cut up" onAspect={(x) => (aspect.current = x)} onPress={(p) => setDrag({ a: p.at, b: p.at })} onMove={(p) => drag !== null && setDrag({ ...drag, b: p.at })} onRelease={release}>
           {(_, pixel) => (
@@ -108,7 +110,7 @@ export function BlueprintDialog({ board, onClose }: { readonly board: Board; rea
           )}
           <label className="row">
             <span>width of the whole drawing</span>
-            <NumberField label="Width of the drawing" unit={unit} width={100} value={width.current} onCommit={(v) => { if (v > 0) width.current = v; again((n) => n + 1); }} />
+            <NumberField inputRef={widthField.ref} label="Width of the drawing" unit={unit} width={100} value={width.current} onCommit={(v) => { if (v > 0) width.current = v; again((n) => n + 1); }} />
           </label>
           <h3>Boards</h3>
           {pieces.length === 0 && <p className="muted">none yet</p>}

@@ -12,7 +12,7 @@ import { useBrief } from "../../model/brief/boardFit";
 import { removeBoard, setBoard } from "../../model/document/intents";
 import { cropOf, viewOf } from "../../model/places/boardPlane";
 import { boardsOf, isLocked, unitOf, useEditor } from "../../model/store";
-import { lengthText, steady, toShown } from "../../model/units";
+import { lengthText, shown, toShown } from "../../model/units";
 import { VIEW_TITLES } from "../../model/views";
 import { change } from "../../sync/build";
 import { Icon } from "../fields/Icon";
@@ -93,7 +93,7 @@ function Thumb({ board, here }: { readonly board: Board; readonly here: boolean 
 
 /** Two digits of a length, as the figure under a picture. */
 function briefly(value: number): string {
-  return steady(Number(toShown(value).toPrecision(2)));
+  return shown(Number(toShown(value).toPrecision(2)));
 }
 
 type Dialog = "outline" | "straighten" | "cut" | null;
@@ -101,6 +101,10 @@ type Dialog = "outline" | "straighten" | "cut" | null;
 function Chosen({ board }: { readonly board: Board }) {
   const open = useAsking((s) => s.details);
   const [dialog, setDialog] = useState<Dialog>(null);
+  const leave = () => {
+    setDialog(null);
+    setTimeout(focusView);
+  };
   const set = (label: string, values: Partial<Board>) => void change(label, setBoard(board.id, values), `board/${board.id}/${Object.keys(values)[0]}`);
   const flat = viewOf(board) !== null;
   const bySide = () => bring(viewOf(board) ?? "perspective");
@@ -147,9 +151,9 @@ function Chosen({ board }: { readonly board: Board }) {
       <AskRow board={board} />
       <Width board={board} />
       {open && <BoardDetails board={board} />}
-      {dialog === "outline" && <OutlineDialog board={board} onClose={() => setDialog(null)} />}
-      {dialog === "straighten" && <StraightenDialog board={board} onClose={() => setDialog(null)} />}
-      {dialog === "cut" && <BlueprintDialog board={board} onClose={() => setDialog(null)} />}
+      {dialog === "outline" && <OutlineDialog board={board} onClose={leave} />}
+      {dialog === "straighten" && <StraightenDialog board={board} onClose={leave} />}
+      {dialog === "cut" && <BlueprintDialog board={board} onClose={leave} />}
     </div>
   );
 }

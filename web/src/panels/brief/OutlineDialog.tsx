@@ -6,6 +6,7 @@ import type { components } from "../../api/schema";
 import { setBoard } from "../../model/document/intents";
 import { cropOf, type Place } from "../../model/places/boardPlane";
 import { change } from "../../sync/build";
+import { useMainButton } from "../fields/useMainButton";
 import { PictureStage, ringsPath, type StagePointer, strokePath } from "./PictureStage";
 
 type Traced = components["schemas"]["TracedOutline"];
@@ -50,6 +51,7 @@ export function OutlineDialog({ board, onClose }: { readonly board: Board; reado
     // a photograph's specks: the pieces that matter are kept, and the rest is offered
     if (traced !== null && tracing.least === undefined && traced.rings.length > NOISY) setTracing((t) => ({ ...t, least: KEPT }));
   }, [traced, tracing.least]);
+  useMainButton(traced !== null && !waiting);
   const strokes = (page === "outline" ? tracing.strokes : trust.strokes) ?? [];
   const addStroke = (points: Place[]) => {
     const stroke: Stroke = { paint: brush, radius, points: thinned(points, radius / 6).map(([x, y]) => [Number(x.toFixed(5)), Number(y.toFixed(5))]) };
@@ -121,7 +123,7 @@ function Ways({ tracing, put, traced }: { readonly tracing: Tracing; readonly pu
     <>
       <label className="row">
         <span>taken</span>
-        <Select size="small" aria-label="How the outline is told" style={{ width: 190 }} value={tracing.by ?? "auto"} options={WAYS} onChange={(by) => put({ by })} />
+        <Select size="small" aria-label="How the outline is told" style={{ width: 232 }} value={tracing.by ?? "auto"} options={WAYS} onChange={(by) => put({ by })} />
       </label>
       <label className="row">
         <span>background</span>

@@ -7,6 +7,7 @@ import type { Place } from "../../model/places/boardPlane";
 import { unitOf, useEditor } from "../../model/store";
 import { change, tell } from "../../sync/build";
 import { settleFields } from "../../sync/expression";
+import { useMainButton } from "../fields/useMainButton";
 import { NumberField } from "../fields/NumberField";
 import { PictureStage, ringsPath, type StagePointer } from "./PictureStage";
 
@@ -59,6 +60,7 @@ export function StraightenDialog({ board, onClose }: { readonly board: Board; re
     again((n) => n + 1);
   };
   const tilt = level === null ? null : tiltOf(level);
+  useMainButton(mode !== "level" || tilt !== null);
   const make = async () => {
     setBusy(true);
     if (mode === "level") {

@@ -55,7 +55,7 @@ export function HelpSheet({ open, onClose }: { readonly open: boolean; readonly 
           All as they were
         </Button>
       </div>
-      <div className="help">
+      <div className="help"><div className="columns">
         {groups.map((g) =>
           g.commands.length === 0 ? null : (
             <section key={g.title}>
@@ -84,7 +84,7 @@ export function HelpSheet({ open, onClose }: { readonly open: boolean; readonly 
             ))}
           </dl>
         </section>
-      </div>
+      </div></div>
     </Modal>
   );
 }

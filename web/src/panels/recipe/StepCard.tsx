@@ -236,7 +236,8 @@ function ParameterRow({ part, step, parameter, within }: RowProps) {
       <Select
         size="small"
         aria-label={parameter.title}
-        style={{ minWidth: 108 }}
+        style={{ minWidth: 108, maxWidth: 170, flexShrink: 0 }}
+        popupMatchSelectWidth={false}
         value={own ?? String(value)}
         options={[...parameter.choices, ...(own ? [own] : [])].map((c) => ({ value: c, label: choiceText(c) }))}
         onChange={(next) => { if (next !== own) set(next); focusView(); }}

@@ -41,6 +41,11 @@ export function ShapePanel() {
   );
 }
 
+/** Millions are told in three digits. */
+function briefly(faces: number): string {
+  return faces < 1e6 ? counted(faces) : `${Number((faces / 1e6).toPrecision(3))} million`;
+}
+
 function SmoothSurface({ part, status }: { readonly part: Part; readonly status: PartStatus }) {
   const showCage = usePrefs((p) => Object.values(p.looks).some((l) => l.showing === "both"));
   const step = smoothStep(part);
@@ -57,7 +62,7 @@ function SmoothSurface({ part, status }: { readonly part: Part; readonly status:
         {LEVELS.map((l) => {
           const faces = facesAt(status, l);
           const here = on && level === l;
-          const told = `${here ? counted(status.faces) : status.smooth_exact ? counted(faces) : `≈ ${counted(Number(faces.toPrecision(2)))}`} faces`;
+          const told = `${here ? briefly(status.faces) : status.smooth_exact ? briefly(faces) : `≈ ${briefly(Number(faces.toPrecision(2)))}`} faces`;
           const button = (
             <Button key={l} role="radio" aria-checked={here} className={here ? "on" : ""} disabled={faces > MOST_FACES} onClick={l <= FREE_LEVELS ? () => void smooth(part, l) : () => undefined}>
               level {l}
