@@ -2,7 +2,6 @@
 
 
 import numpy as np
-import pytest
 from playwright.sync_api import expect
 
 BLOCK = {"id": "body", "kind": "box", "size": [20, 20, 20], "segments": [3, 3, 3]}
@@ -40,54 +39,6 @@ def stored(editor, kind, at=-1):
 
 FACE, EDGE, VERTEX = "f", "e", "v"
 CORNER = (0.1, 0.2, FRONT)
-
-
-ON_A_BLOCK = [
-    ("Inset", "inset", FACE, [(0, 0.1, FRONT)]),
-    ("Bevel", "bevel", EDGE, [(0, 0.2, FRONT)]),
-    ("Bevel", "bevel", VERTEX, [CORNER]),
-    ("Ridge", "ridge", EDGE, [(0, 0.1 + THIRD, FRONT)]),
-    ("Insert loops", "insert_loop", EDGE, [(THIRD, 0.1, FRONT)]),
-    ("Bridge", "bridge", FACE, [(-2 * THIRD, 0.1, FRONT), (2 * THIRD, 0.1, FRONT)]),
-    ("Connect", "connect", EDGE, [(0, 0.1 + THIRD, FRONT), (0, 0.1 - THIRD, FRONT)]),
-    ("Slide", "slide", EDGE, [(0, 0.1 + THIRD, FRONT)]),
-    ("Relax", "relax", VERTEX, [CORNER]),
-    ("Round out", "round_out", FACE, [(0, 0.1, FRONT)]),
-    ("Flatten", "flatten", FACE, [(0, 0.1, FRONT)]),
-    ("Weld", "weld", VERTEX, [CORNER, (THIRD, 0.2, FRONT)]),
-    ("Dissolve", "dissolve", EDGE, [(0, 0.1 + THIRD, FRONT)]),
-    ("Duplicate", "duplicate", FACE, [(0, 0.1, FRONT)]),
-    ("Crease", "crease", EDGE, [(0, 0.2, FRONT)]),
-    ("Hard edges", "hard", EDGE, [(0, 0.2, FRONT)]),
-    ("Seam", "seam", EDGE, [(0, 0.2, FRONT)]),
-    ("Flip", "flip", FACE, [(0, 0.1, FRONT)]),
-    ("Even out", "even_out", EDGE, [(0, 0.1 + THIRD, FRONT)])]
-ON_A_SHEET = [
-    ("Extrude edges", "extrude_edges", EDGE, [(0.025, 0, 0.1)]),
-    ("Stitch", "stitch", EDGE, [(-0.075, 0, 0.1), (0.075, 0, 0.1)])]
-ON_A_PLATE = [("Quad cap", "quad_cap", FACE, [(0, 0.1, 0)])]
-AT_ONCE = ("flip", "even_out", "quad_cap")
-
-
-@pytest.mark.parametrize("form, tools", [(BLOCK, ON_A_BLOCK[:10]), (BLOCK, ON_A_BLOCK[10:]), (SHEET, ON_A_SHEET),
-                                         (PLATE, ON_A_PLATE)])
-def test_every_tool_proposes_is_accepted_and_undone(editor, form, tools):
-    """Picked by mouse, taken from the tray, tried, accepted by Enter and taken back, one tool after the other."""
-    editor.make(form)
-    for title, kind, key, spots in tools:
-        editor.key("Escape")
-        editor.key(key)
-        for i, spot in enumerate(spots):
-            editor.click(*spot, modifiers=["Shift"] if i else [])
-        editor.picked(f"{len(spots)} ")
-        start(editor, title)
-        if kind not in AT_ONCE:
-            expect(editor.tray.get_by_role("button", name="Accept")).to_be_visible()
-            expect(editor.tray.get_by_text(title, exact=True)).to_be_visible()
-            editor.key("Enter")
-        step = stored(editor, kind)
-        assert len(editor.steps()) == 2 and ("pick" in step or "through" in step), kind
-        undo(editor)
 
 
 def test_fill_a_border(editor):

@@ -164,3 +164,40 @@ def test_two_hands_on_one_lattice_and_with_one_brush_keep_both(editor, other):
         one.settle()
         one.drag(one.at(0.03, 0.2, 0.13), (10, -6))
         one.wait_steps(lambda s, n=n: s[-1]["kind"] == "brush" and len(s[-1]["strokes"]) == n + 1)
+
+
+def test_what_is_typed_in_one_holds_while_the_other_renames_budgets_and_takes_away(editor, other):
+    pair(editor, other)
+    editor.page.bring_to_front()
+    editor.look("Top")
+    editor.click(0.01, 0.2, 0.01)
+    editor.picked("1 face")
+    editor.key("Control+k")
+    editor.page.keyboard.type("Round out")
+    editor.page.keyboard.press("Enter")
+    editor.page.keyboard.type("7")
+    # the other gives the build a budget meanwhile: the number stands, and is stored
+    other.page.bring_to_front()
+    other.page.get_by_role("button", name="Handover", exact=True).click()
+    field = other.page.get_by_label("triangle budget of the build")
+    field.fill("10")
+    field.press("Enter")
+    other.wait_document(lambda d: d.get("budget") == 10)
+    editor.page.bring_to_front()
+    expect(editor.page.get_by_test_id("triangles")).to_contain_text("of 10")
+    field = editor.tray.get_by_label("radius")
+    expect(field).to_have_value("7")
+    field.press("Enter")
+    step = editor.wait_steps(lambda s: len(s) == 2)[1]
+    assert step["radius"] == 7 and editor.document()["budget"] == 10
+    # the other takes the step away while its card is typed into here: nothing is stored, and that is said
+    card = editor.step(step["id"]).get_by_label("radius")
+    card.fill("8")
+    other.page.bring_to_front()
+    other.step(step["id"]).locator(".line").click()
+    other.page.get_by_label("More for Round out").click()
+    other.page.get_by_role("menuitem", name="Remove").click()
+    other.wait_steps(lambda s: len(s) == 1)
+    editor.page.bring_to_front()
+    expect(editor.step(step["id"])).to_have_count(0)
+    assert len(editor.steps()) == 1 and editor.document()["budget"] == 10

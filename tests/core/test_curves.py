@@ -6,11 +6,11 @@ from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
 from rhytonic.core.errors import InvalidDocument, StepError
-from rhytonic.core.handover.to_model import leaving
 from rhytonic.core.inspect.report import report
 from rhytonic.core.mesh.measure import measure
 from rhytonic.core.recipe.built import build
 from rhytonic.core.recipe.evaluate import Evaluator
+from rhytonic.core.recipe.leaving import leaving
 from tests.helpers import assert_sound, box, together
 
 POINTS = [[0, 0, 0], [0, 20, 0], [20, 20, 5], [30, 0, 0]]

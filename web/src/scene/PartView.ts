@@ -310,8 +310,7 @@ export class PartView {
   dispose(): void {
     for (const object of this.group.children) {
       if (object instanceof Mesh || object instanceof LineSegments || object instanceof Points) {
-        object.geometry.dispose();
-        (object.material as ShaderMaterial).dispose();
+        object.geometry.dispose(); // materials hold nothing but shaders that all parts share
       }
     }
   }

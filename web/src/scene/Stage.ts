@@ -7,12 +7,13 @@ export class Stage {
   private readonly shadow = new Mesh(new CircleGeometry(1, 64), new MeshBasicMaterial({ depthWrite: false }));
   private readonly darker = new Mesh(new CircleGeometry(0.78, 64), new MeshBasicMaterial({ depthWrite: false }));
 
-  constructor(scene: Object3D) {
+  readonly objects: readonly Object3D[] = [this.shadow, this.darker];
+
+  constructor() {
     for (const [mesh, order] of [[this.shadow, -5], [this.darker, -4]] as const) {
       mesh.rotation.x = -Math.PI / 2;
       mesh.renderOrder = order;
       mesh.frustumCulled = false;
-      scene.add(mesh);
     }
   }
 

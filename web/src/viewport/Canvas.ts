@@ -21,25 +21,39 @@ interface Shown {
   readonly movedBoard: MovedBoard | null;
 }
 
+/** What draws outlives the build it drew: for the next one its shaders are compiled already. */
+let idle: Canvas | null = null;
+
 /** Draws panes of the sheet by WebGL, one scissored view after the other on one canvas. */
 export class Canvas {
-  readonly scene = new Scene();
+  scene = new Scene();
   /** whether the browser draws without a graphics card */
   readonly software: boolean;
   private readonly renderer: WebGLRenderer;
   private readonly grid = new Grid();
   private readonly stage: Stage;
 
-  constructor(host: HTMLElement) {
+  /** Draw in a place of the page, by what drew before where that is free. */
+  static on(host: HTMLElement): Canvas {
+    const canvas = idle !== null && !idle.renderer.getContext().isContextLost() ? idle : new Canvas();
+    idle = null;
+    host.prepend(canvas.renderer.domElement);
+    return canvas;
+  }
+
+  private constructor() {
     const { canvas, context, software } = makeContext();
     this.software = software;
     canvas.setAttribute("aria-hidden", "true");
-    host.prepend(canvas);
     this.renderer = new WebGLRenderer({ canvas, context });
     this.renderer.setScissorTest(true);
     this.renderer.debug.checkShaderErrors = import.meta.env.DEV; // asking makes every first use of a shader wait
-    this.stage = new Stage(this.scene);
-    this.scene.add(this.grid.object);
+    this.stage = new Stage();
+    this.furnish();
+  }
+
+  private furnish(): void {
+    this.scene.add(this.grid.object, ...this.stage.objects);
   }
 
   /** Pixels of the screen for one of the page. */
@@ -52,9 +66,14 @@ export class Canvas {
     return this.screen * (prefs.get().coarse ? 0.5 : 1);
   }
 
-  dispose(): void {
-    this.renderer.dispose();
+  /** The build is left: what is drawn of it goes, what draws waits for the next. */
+  leave(): void {
     this.renderer.domElement.remove();
+    this.renderer.renderLists.dispose();
+    this.scene = new Scene();
+    this.furnish();
+    if (idle !== null) idle.renderer.dispose();
+    idle = this;
   }
 
   resize(width: number, height: number): void {

@@ -53,7 +53,7 @@ export class Viewport implements Views {
     private readonly host: HTMLElement,
     overlay: HTMLCanvasElement,
   ) {
-    this.canvas = new Canvas(host);
+    this.canvas = Canvas.on(host);
     this.held = new PartViews(this.canvas.scene);
     this.boards = new Boards(() => this.sync());
     this.canvas.scene.add(this.boards.group);
@@ -82,7 +82,8 @@ export class Viewport implements Views {
     if (this.answered !== null) clearTimeout(this.answered);
     for (const off of this.unsubscribe) off();
     this.held.dispose();
-    this.canvas.dispose();
+    this.boards.dispose();
+    this.canvas.leave();
   }
 
   get parts(): ReadonlyMap<string, PartView> {

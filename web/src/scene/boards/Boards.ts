@@ -69,6 +69,12 @@ export class Boards {
     }
   }
 
+  dispose(): void {
+    for (const [id, shown] of this.shown) this.drop(id, shown);
+    for (const picture of this.pictures.values()) picture.dispose();
+    this.pictures.clear();
+  }
+
   private drop(id: string, shown: Shown): void {
     this.group.remove(shown.group);
     for (const sheet of shown.sheets) {
