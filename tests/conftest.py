@@ -15,6 +15,34 @@ settings.register_profile("rhytonic", deadline=None, max_examples=26, derandomiz
 settings.load_profile("rhytonic")
 
 
+#: what a test of each folder takes, beside one of the core
+WEIGHTS = {"browser": 25, "api": 6, "outside": 6, "launch": 10}
+
+
+@pytest.hookimpl(trylast=True)
+def pytest_collection_modifyitems(items):
+    """With several processes, each is handed as many tests as the others one after the other, and takes over from the end of the
+    longest row once its own is done: so each row begins with what takes long, whole modules of it, and ends with what is short."""
+    count = int(os.environ.get("PYTEST_XDIST_WORKER_COUNT", "1"))
+    if count < 2 or len(items) < 100 * count:
+        return
+    modules = {}
+    for item in items:
+        modules.setdefault(item.path, []).append(item)
+    long = sorted((path for path in modules if path.parent.name in WEIGHTS),
+                  key=lambda path: (-WEIGHTS[path.parent.name] * len(modules[path]), path))
+    rows, loads = [[] for _ in range(count)], [0] * count
+    for path in long:
+        least = loads.index(min(loads))
+        rows[least] += modules[path]
+        loads[least] += WEIGHTS[path.parent.name] * len(modules[path])
+    short = [item for path, held in modules.items() if path.parent.name not in WEIGHTS for item in held]
+    for i, row in enumerate(rows):
+        size = (len(items) - sum(map(len, rows[:i]))) // (count - i)
+        row += [short.pop() for _ in range(min(max(size - len(row), 0), len(short)))]
+    items[:] = [item for row in rows for item in row] + short
+
+
 def new_database(url, prefix):
     """An empty database of its own beside the one at ``url``; its URL."""
     place, name = make_url(url), f"{prefix}_{uuid.uuid4().hex[:8]}"

@@ -152,6 +152,19 @@ def test_every_tool_is_in_the_hand(editor, words):
             assert told.get(word) == line
 
 
+@pytest.mark.parametrize("word", ["relax", "taper"])
+def test_name_number_and_enter_in_one_breath_on_a_slow_processor(editor, word):
+    """Each key comes while what the one before began is still under way."""
+    count = begun(editor, word)
+    cdp = editor.page.context.new_cdp_session(editor.page)
+    cdp.send("Emulation.setCPUThrottlingRate", {"rate": 8})
+    find(editor, word, *"0.3", "Enter")
+    stored = editor.wait_steps(lambda s: len(s) > count)[-1]
+    cdp.send("Emulation.setCPUThrottlingRate", {"rate": 1})
+    cdp.detach()
+    assert stored["kind"] == word and 0.3 in stored.values()
+
+
 def test_no_tool_is_left_out_of_the_table():
     told = rows()
     missing = {k.word for k in KINDS.values() if not k.form} - set(told)

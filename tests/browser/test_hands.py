@@ -189,6 +189,20 @@ def test_the_last_step_is_repeated_by_one_key(editor):
     assert steps[2]["depth"] == 2 and steps[2]["id"] != steps[1]["id"] and steps[2]["pick"] != steps[1]["pick"]
 
 
+#: which of some titles the search does not show when they are typed
+SOUGHT = """async (titles) => {
+    const field = document.activeElement, put = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, "value").set, missing = [];
+    for (const title of titles) {
+        put.call(field, title);
+        field.dispatchEvent(new Event("input", { bubbles: true }));
+        await new Promise((shown) => setTimeout(shown));
+        const found = [...document.querySelectorAll('[role="listbox"][aria-label="Found"] button')].map((b) => b.innerText.trim());
+        if (!found.some((f) => f.startsWith(title))) missing.push(title);
+    }
+    return missing;
+}"""
+
+
 def test_every_command_is_found_with_its_key(editor):
     """The key table is complete: each command stands in the help sheet and in search, and no key is there twice."""
     editor.make(BOX)
@@ -201,16 +215,10 @@ def test_every_command_is_found_with_its_key(editor):
     assert not any(k in "0123456789.,+-*/" for k in keys)
     page.keyboard.press("Escape")
     kinds = [k.title for k in KINDS.values() if not k.form and k.word not in ("transform", "subdivision")]
-    missing = []
     page.keyboard.press("Control+k")
-    search = page.get_by_label("Find a tool, part or step")
     commands = [t for t in titles if help_sheet.count() >= 0][:len(titles) - 16]  # the rest are gestures
-    for title in commands + kinds:
-        search.fill(title)
-        found = page.get_by_role("listbox", name="Found").locator("button").all_inner_texts()
-        if not any(f.strip().startswith(title) for f in found):
-            missing.append(title)
-    assert missing == []
+    expect(page.get_by_label("Find a tool, part or step")).to_be_focused()
+    assert page.evaluate(SOUGHT, commands + kinds) == []
 
 
 def test_favourites_are_kept_in_a_row_of_their_own(editor):

@@ -20,6 +20,11 @@ export function viewElement(): HTMLElement | null {
   return view;
 }
 
+/** The keys are the view's again after something that took its time; whoever types a value meanwhile goes on typing it. */
+export function backToView(): void {
+  if (field === null || document.activeElement !== field) focusView();
+}
+
 export function focusView(): void {
   view?.focus({ preventScroll: true });
 }

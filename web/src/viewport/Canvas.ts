@@ -32,6 +32,7 @@ export class Canvas {
   private readonly renderer: WebGLRenderer;
   private readonly grid = new Grid();
   private readonly stage: Stage;
+  private size = "";
 
   /** Draw in a place of the page, by what drew before where that is free. */
   static on(host: HTMLElement): Canvas {
@@ -77,6 +78,12 @@ export class Canvas {
   }
 
   resize(width: number, height: number): void {
+    const at = `${width} ${height} ${this.ratio}`;
+    if (at === this.size) {
+      this.renderer.clear(); // of the build before
+      return;
+    }
+    this.size = at;
     this.renderer.setPixelRatio(this.ratio);
     this.renderer.setSize(width, height, false);
   }

@@ -5,7 +5,7 @@ import type { Board } from "../../api/client";
 import { finishScale } from "../../interaction/brief/answerPoint";
 import { matchToBounds } from "../../interaction/brief/matchBoard";
 import { curveOfBoard } from "../../interaction/curves/followEdges";
-import { focusValueField, focusView } from "../../interaction/focus";
+import { backToView, focusValueField, focusView } from "../../interaction/focus";
 import { bring } from "../../interaction/viewing";
 import { ask, asking, askText, useAsking, wantsNumber } from "../../model/session/asking";
 import { useBrief } from "../../model/brief/boardFit";
@@ -103,7 +103,7 @@ function Chosen({ board }: { readonly board: Board }) {
   const [dialog, setDialog] = useState<Dialog>(null);
   const leave = () => {
     setDialog(null);
-    setTimeout(focusView);
+    setTimeout(backToView);
   };
   const set = (label: string, values: Partial<Board>) => void change(label, setBoard(board.id, values), `board/${board.id}/${Object.keys(values)[0]}`);
   const flat = viewOf(board) !== null;
@@ -139,7 +139,7 @@ function Chosen({ board }: { readonly board: Board }) {
           </>
         )}
         {flat && <Button size="small" className={board.outline ? "" : "wanted"} onClick={() => setDialog("outline")}>Outline …</Button>}
-        {board.outline && <Tip title="A new part that is the outline, thinned"><Button size="small" onClick={() => void curveOfBoard(board.id).then(focusView)}>As a curve</Button></Tip>}
+        {board.outline && <Tip title="A new part that is the outline, thinned"><Button size="small" onClick={() => void curveOfBoard(board.id).then(backToView)}>As a curve</Button></Tip>}
         <Button size="small" onClick={() => setDialog("straighten")}>Straighten …</Button>
         {flat && (
           <Tip title="Several views on one drawing become boards of one scale">

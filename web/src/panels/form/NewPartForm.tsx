@@ -2,7 +2,7 @@ import { Button, Input, Select } from "antd";
 import { useRef, useState } from "react";
 
 import type { KindInfo, Parameter, Unit } from "../../api/client";
-import { focusView } from "../../interaction/focus";
+import { backToView, focusView } from "../../interaction/focus";
 import { accept } from "../../interaction/session/storing";
 import { keyOf } from "../../interaction/keys/commands";
 import { startDrawing } from "../../interaction/curves/drawForm";
@@ -104,7 +104,7 @@ export function NewPartForm({ onDone, start = false }: { readonly onDone?: () =>
 
   const draw = (begin: () => Promise<void>) => {
     onDone?.();
-    void begin().then(() => setTimeout(focusView));
+    void begin().then(() => setTimeout(backToView));
   };
 
   const make = async () => {
@@ -123,7 +123,7 @@ export function NewPartForm({ onDone, start = false }: { readonly onDone?: () =>
     if (!fine) return;
     editor.set({ current: id, pick: null, openStep: null });
     setName("");
-    if (onDone === undefined) setTimeout(focusView);
+    if (onDone === undefined) setTimeout(backToView);
     else onDone();
   };
 

@@ -1,8 +1,9 @@
-import { App, Modal, Result, Splitter } from "antd";
+import { App, ConfigProvider, Modal, Result, Splitter } from "antd";
 import { useEffect, useState } from "react";
+import { flushSync } from "react-dom";
 
 import { sentence, type View } from "../../api/client";
-import { focusView } from "../../interaction/focus";
+import { backToView, focusView } from "../../interaction/focus";
 import { hearEverywhere } from "../../interaction/keys/hearEverywhere";
 import { followOthers } from "../../interaction/session/others";
 import { followSettings } from "../../interaction/session/settings";
@@ -80,7 +81,7 @@ export function EditorPage({ id, onHome }: { readonly id: string; readonly onHom
       if (e.key === "?" && !typing) setHelp(true);
       if ((e.ctrlKey || e.metaKey) && e.key.toLowerCase() === "k") {
         e.preventDefault();
-        setFinding(true);
+        flushSync(() => setFinding(true)); // what is typed right behind it is for the dialog
       }
     };
     window.addEventListener("keydown", hear);
@@ -95,6 +96,8 @@ export function EditorPage({ id, onHome }: { readonly id: string; readonly onHom
     setPicture({ file, view: view ?? (shown === "perspective" ? "front" : shown) });
   };
   return (
+    // a dialog gives the keys to the view by itself, never late to what had them before
+    <ConfigProvider modal={{ focusable: { focusTriggerAfterClose: false } }}>
     <div className="editor">
       <h1 className="unsighted">{name ?? "A build"}</h1>
       <TopBar onHome={onHome} onFind={() => setFinding(true)} onHelp={() => setHelp(true)} />
@@ -133,18 +136,19 @@ export function EditorPage({ id, onHome }: { readonly id: string; readonly onHom
         width={380}
         onOk={() => question?.answer(true)}
         onCancel={() => question?.answer(false)}
-        afterClose={focusView}
+        afterClose={backToView}
       >
         {question?.message}
       </Modal>
-      <Modal open={adding} onCancel={() => useAdding.setState({ open: false })} footer={null} title="New part" width={340} destroyOnHidden afterClose={focusView}>
+      <Modal open={adding} onCancel={() => useAdding.setState({ open: false })} footer={null} title="New part" width={340} destroyOnHidden afterClose={backToView}>
         <NewPartForm onDone={() => useAdding.setState({ open: false })} />
       </Modal>
-      {picture !== null && <BoardDialog file={picture.file} view={picture.view} onClose={() => { setPicture(null); setTimeout(focusView); }} />}
+      {picture !== null && <BoardDialog file={picture.file} view={picture.view} onClose={() => { setPicture(null); setTimeout(backToView); }} />}
       {stock && <StockDialog />}
       {keeping !== null && <KeepDialog key={keeping} member={keeping} />}
-      {drawing !== null && <DrawingDialog key={drawing.file.name + drawing.file.lastModified} drawing={drawing} onClose={() => { useDropped.setState({ drawing: null }); setTimeout(focusView); }} />}
-      {model !== null && <ModelDialog key={model.name + model.lastModified} file={model} onClose={() => { useDropped.setState({ model: null }); setTimeout(focusView); }} />}
+      {drawing !== null && <DrawingDialog key={drawing.file.name + drawing.file.lastModified} drawing={drawing} onClose={() => { useDropped.setState({ drawing: null }); setTimeout(backToView); }} />}
+      {model !== null && <ModelDialog key={model.name + model.lastModified} file={model} onClose={() => { useDropped.setState({ model: null }); setTimeout(backToView); }} />}
     </div>
+    </ConfigProvider>
   );
 }

@@ -1,8 +1,9 @@
 import { Input, type InputRef, Modal } from "antd";
 import { useEffect, useMemo, useRef, useState } from "react";
+import { flushSync } from "react-dom";
 
 import { commands, type Group, keysOf } from "../../interaction/keys/commands";
-import { focusView } from "../../interaction/focus";
+import { backToView, focusView } from "../../interaction/focus";
 import { fitting, startKind } from "../../interaction/keys/startKind";
 import { accept } from "../../interaction/session/storing";
 import { look } from "../../interaction/viewing";
@@ -112,10 +113,10 @@ export function FindDialog({ open, onClose }: { readonly open: boolean; readonly
 
   const run = (item: Found | undefined) => {
     if (item === undefined) return;
-    onClose();
-    focusView(); // at once: what is pressed next may come before any timer
+    flushSync(onClose); // at once, and the keys to the view: what is pressed next may come before anything else
+    focusView();
     item.run();
-    setTimeout(focusView, 0);
+    setTimeout(backToView);
   };
 
   return (

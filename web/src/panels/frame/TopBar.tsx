@@ -2,7 +2,7 @@ import { Button, Input, Segmented } from "antd";
 import { useState } from "react";
 import { flushSync } from "react-dom";
 
-import { focusView } from "../../interaction/focus";
+import { backToView, focusView } from "../../interaction/focus";
 import { undoAtWork } from "../../interaction/session/strokes";
 import { setLayout } from "../../interaction/viewing";
 import { type BoardFit, useBrief } from "../../model/brief/boardFit";
@@ -67,10 +67,10 @@ export function TopBar({ onHome, onFind, onHelp }: { readonly onHome: () => void
       <SaveNote />
       <Heard />
       <Tip title={build.undo ? `Undo: ${build.undo} (Ctrl Z)` : "Nothing to undo"}>
-        <Button type="text" aria-label="Undo" disabled={build.undo === null} onClick={() => void undoAtWork("undo").then(focusView)} icon={<Icon name="undo" />} />
+        <Button type="text" aria-label="Undo" disabled={build.undo === null} onClick={() => void undoAtWork("undo").then(backToView)} icon={<Icon name="undo" />} />
       </Tip>
       <Tip title={build.redo ? `Redo: ${build.redo} (Ctrl Shift Z)` : "Nothing to redo"}>
-        <Button type="text" aria-label="Redo" disabled={build.redo === null} onClick={() => void undoAtWork("redo").then(focusView)} icon={<Icon name="redo" />} />
+        <Button type="text" aria-label="Redo" disabled={build.redo === null} onClick={() => void undoAtWork("redo").then(backToView)} icon={<Icon name="redo" />} />
       </Tip>
       <span className="grow" />
       <button type="button" className="findbox" onClick={onFind}>

@@ -1,7 +1,7 @@
 import { Button, Select } from "antd";
 
 import type { Step } from "../../api/client";
-import { focusView } from "../../interaction/focus";
+import { backToView, focusView } from "../../interaction/focus";
 import { cornered, sharpenPath, startPath } from "../../interaction/curves/drawPath";
 import { accept } from "../../interaction/session/storing";
 import { setStep } from "../../model/document/intents";
@@ -44,7 +44,7 @@ export function PathPoints({ part, step }: { readonly part: string; readonly ste
       {points.length > MOST && <p className="muted">and {points.length - MOST} more, in the view</p>}
       <div className="forms">
         <Button size="small" onClick={() => void draw()}>Draw on</Button>
-        {bent && <Button size="small" onClick={() => void sharpenPath(part).then(focusView)}>Make corners sharp</Button>}
+        {bent && <Button size="small" onClick={() => void sharpenPath(part).then(backToView)}>Make corners sharp</Button>}
       </div>
     </div>
   );

@@ -4,7 +4,7 @@ import { useState } from "react";
 
 import type { KindInfo, ParameterValue, Part, Step, StepStatus } from "../../api/client";
 import { closeTorn } from "../../interaction/surface/closeTorn";
-import { focusView } from "../../interaction/focus";
+import { backToView, focusView } from "../../interaction/focus";
 import { redivideStored } from "../../interaction/surface/redivide";
 import { pickAgain } from "../../interaction/picks/pickAgain";
 import { takeUp } from "../../interaction/session/strokes";
@@ -119,7 +119,7 @@ export function StepCard(p: Props) {
           {step.kind === "lattice" && <LatticeBox part={partId} step={step} />}
           {step.kind === "brush" && <p className="muted">{told(step)}</p>}
           {lookOf(kind.word).byHand !== undefined && !off && (
-            <Button size="small" onClick={() => void takeUp(partId, id).then(focusView)}>{lookOf(kind.word).byHand}</Button>
+            <Button size="small" onClick={() => void takeUp(partId, id).then(backToView)}>{lookOf(kind.word).byHand}</Button>
           )}
           {(lookOf(kind.word).gives ?? []).map((name) => {
             const given = (step as unknown as Record<string, unknown>)[name] != null;

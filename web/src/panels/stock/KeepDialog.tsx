@@ -2,7 +2,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { Button, Input, Modal, Select } from "antd";
 import { useState } from "react";
 
-import { focusView } from "../../interaction/focus";
+import { backToView } from "../../interaction/focus";
 import { keepInStock } from "../../interaction/parts/fromStock";
 import { type Key, memberOf } from "../../model/document/members";
 import { useStock } from "../../model/session/shelf";
@@ -18,7 +18,7 @@ export function KeepDialog({ member }: { readonly member: Key }) {
   const first = useFirstField();
   const close = () => {
     useStock.setState({ keeping: null });
-    setTimeout(focusView);
+    setTimeout(backToView);
   };
   const keep = async () => {
     if (busy || name.trim() === "") return;

@@ -3,7 +3,7 @@ import { Button, Empty, Input, Modal, Switch } from "antd";
 import { useEffect, useRef, useState } from "react";
 
 import { answer, api } from "../../api/client";
-import { focusView } from "../../interaction/focus";
+import { backToView } from "../../interaction/focus";
 import { ownSize, putIn } from "../../interaction/parts/fromStock";
 import { sought, type StockItem, useStock } from "../../model/session/shelf";
 import { partOf, partsOf, unitOf, useEditor } from "../../model/store";
@@ -34,7 +34,7 @@ export function StockDialog() {
   const here = item !== null && (put[item.id] ?? []).length > 0 && (put[item.id] ?? []).every((id) => parts.some((p) => p.id === id));
   const close = () => {
     useStock.setState({ open: false });
-    setTimeout(focusView);
+    setTimeout(backToView);
   };
   useEffect(() => {
     latest.current = null;

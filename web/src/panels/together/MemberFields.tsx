@@ -1,6 +1,6 @@
 import { Button, Select, Switch } from "antd";
 
-import { focusView } from "../../interaction/focus";
+import { backToView, focusView } from "../../interaction/focus";
 import { type PivotSpot, putPart, putPivot, type Spot } from "../../interaction/parts/placing";
 import { accept } from "../../interaction/session/storing";
 import { copyTyped, placeByHand } from "../../interaction/parts/wholes";
@@ -51,7 +51,7 @@ export function MemberFields() {
     <>
       <h2>
         Placement of {member.name}
-        <Button size="small" className={placing ? "on" : ""} aria-pressed={placing} onClick={() => void placeByHand(!placing).then(focusView)}>
+        <Button size="small" className={placing ? "on" : ""} aria-pressed={placing} onClick={() => void placeByHand(!placing).then(backToView)}>
           by hand
         </Button>
       </h2>

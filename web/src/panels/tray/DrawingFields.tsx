@@ -1,7 +1,7 @@
 import { Button } from "antd";
 
 import { finishDrawing, setFootprint } from "../../interaction/curves/drawForm";
-import { focusView } from "../../interaction/focus";
+import { backToView, focusView } from "../../interaction/focus";
 import { useCalm } from "../../model/session/calm";
 import { cancelDrawing, footprint, setDrawing } from "../../model/drawing/plane";
 import { isFlat, isRound } from "../../model/steps/kinds";
@@ -43,7 +43,7 @@ export function DrawingFields() {
         {!flat && field("height", drawing.height, (height) => setDrawing({ height }), standing, true)}
       </span>
       <span className="grow" />
-      <Button className="tool" onClick={() => { void finishDrawing().then(focusView); }}>Make it</Button>
+      <Button className="tool" onClick={() => { void finishDrawing().then(backToView); }}>Make it</Button>
       <Button className="tool" type="text" onClick={() => { cancelDrawing(); focusView(); }}>Esc</Button>
     </div>
   );

@@ -1,7 +1,7 @@
 import { Button } from "antd";
 
 import { commandOf, keyOf } from "../../interaction/keys/commands";
-import { focusView } from "../../interaction/focus";
+import { backToView } from "../../interaction/focus";
 import { startWord } from "../../interaction/keys/startKind";
 import { toggleFavourite, usePrefs } from "../../model/prefs";
 import { useEditor } from "../../model/store";
@@ -17,7 +17,7 @@ export function Favourites() {
         const command = commandOf(id);
         const title = command?.title ?? kinds.find((k) => k.word === id)?.title;
         if (title === undefined) return null;
-        const start = () => void Promise.resolve(command !== undefined ? command.run() : startWord(id)).then(focusView);
+        const start = () => void Promise.resolve(command !== undefined ? command.run() : startWord(id)).then(backToView);
         return (
           <Drop key={id} trigger={["contextMenu"]} menu={{ items: [{ key: "drop", label: "Take out of the favourites", onClick: () => toggleFavourite(id) }] }}>
             <Button type="text" className="tool" onClick={start}>

@@ -1,7 +1,7 @@
 import { Button, type InputRef, Select } from "antd";
 import type { Ref } from "react";
 
-import { focusView } from "../../interaction/focus";
+import { backToView, focusView } from "../../interaction/focus";
 import { redivide } from "../../interaction/surface/redivide";
 import { cancel, store } from "../../interaction/session/storing";
 import { tryValues } from "../../interaction/session/trial";
@@ -29,7 +29,7 @@ export function LatticeFields({ session, inputRef }: { readonly session: ToolSes
   const level = (axis: number) => {
     if (middle === null) return;
     tryValues({ offsets: movedPoints(grid, names, (at) => at.map((v, k) => (k === axis ? (middle[k] as number) : v)) as Triple) as Value }, false);
-    void store().then(focusView);
+    void store().then(backToView);
   };
   const divisions = grid.divisions;
   return (

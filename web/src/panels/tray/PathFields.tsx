@@ -2,7 +2,7 @@ import { Button, Select } from "antd";
 import { useEffect, useState } from "react";
 import { flushSync } from "react-dom";
 
-import { focusValueField, focusView } from "../../interaction/focus";
+import { backToView, focusValueField, focusView } from "../../interaction/focus";
 import { addByLength, addPoint, closePath, drawIn, endPath, inTurn, movePoint, pointsPut, removePoint, setCorner, waiting } from "../../interaction/curves/drawPath";
 import { type Corner, CORNERS, isClosed, pathOf, pointsOf, setPath, underWay } from "../../model/drawing/pathPoints";
 import { editor, type EditorState, partOf, type Triple, unitOf, useEditor } from "../../model/store";
@@ -28,7 +28,7 @@ export function PathFields() {
       <strong>{path.freehand ? "Freehand" : "Path"}</strong>
       {path.freehand ? null : path.picked !== null && path.picked < points.length ? <PickedPoint key={path.picked} index={path.picked} /> : !closed && <NextPoint />}
       <span className="grow" />
-      {!closed && path.picked === null && points.length > 2 && <Button className="tool" onClick={() => void pointsPut().then(closePath).then(focusView)}>Close it</Button>}
+      {!closed && path.picked === null && points.length > 2 && <Button className="tool" onClick={() => void pointsPut().then(closePath).then(backToView)}>Close it</Button>}
       <Button className="tool" onClick={() => void pointsPut().then(() => { endPath(); focusView(); })}>Done <kbd>Esc</kbd></Button>
     </div>
   );
@@ -151,9 +151,9 @@ function PickedPoint({ index }: { readonly index: number }) {
       {[0, 1, 2].map((k) => (
         <NumberField key={k} {...(k === 0 && !sized ? { inputRef: ref } : {})} label={`${"xyz"[k]} of the point`} unit={unit} suffix={"xyz"[k] as string} width={76} value={point.at[k] as number} onCommit={(v) => void movePoint(index, point.at.map((o, j) => (j === k ? v : o)) as unknown as Triple)} onEnter={focusView} />
       ))}
-      <Select size="small" aria-label="corner of the point" popupMatchSelectWidth={false} value={corner} options={CORNERS.map((o) => ({ ...o }))} onChange={(v: Corner) => void setCorner(index, v).then(focusView)} />
+      <Select size="small" aria-label="corner of the point" popupMatchSelectWidth={false} value={corner} options={CORNERS.map((o) => ({ ...o }))} onChange={(v: Corner) => void setCorner(index, v).then(backToView)} />
       {sized && <NumberField inputRef={ref} label={corner === "fillet" ? "radius of the corner" : "width of the corner"} unit={unit} suffix={unit} width={80} value={point.size ?? 0} onCommit={(v) => void setCorner(index, corner, Math.abs(v))} onEnter={focusView} />}
-      <Button className="tool" onClick={() => void removePoint(index).then(focusView)}>Take out <kbd>Del</kbd></Button>
+      <Button className="tool" onClick={() => void removePoint(index).then(backToView)}>Take out <kbd>Del</kbd></Button>
     </span>
   );
 }

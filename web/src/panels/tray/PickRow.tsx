@@ -2,7 +2,7 @@ import { Button } from "antd";
 import { useState } from "react";
 
 import { keyOf } from "../../interaction/keys/commands";
-import { focusView } from "../../interaction/focus";
+import { backToView, focusView } from "../../interaction/focus";
 import { PICK_COMMANDS, pickBy, runPick } from "../../interaction/picks/pickRules";
 import { accept, cancel, useLast } from "../../interaction/session/storing";
 import { tryAnyway, tryValues } from "../../interaction/session/trial";
@@ -147,7 +147,7 @@ function PickMenu() {
   const sets = part?.sets ?? [];
   const leave = () => {
     setNaming(false);
-    setTimeout(focusView);
+    setTimeout(backToView);
   };
   const keep = (name: string) => {
     if (pick !== null) void change("Keep pick set", keepSet(pick.part, name, pickRule(pick)));
@@ -156,7 +156,7 @@ function PickMenu() {
   const take = (name: string) => {
     const rule = sets.find((s) => s.name === name)?.pick as Partial<Record<PickKind, unknown>> | undefined;
     const kind = (["faces", "edges", "vertices"] as const).find((k) => rule?.[k] != null);
-    if (rule !== undefined && kind !== undefined) void pickBy(kind, rule[kind]).then(focusView);
+    if (rule !== undefined && kind !== undefined) void pickBy(kind, rule[kind]).then(backToView);
   };
   return (
     <>
@@ -164,7 +164,7 @@ function PickMenu() {
         trigger={["click"]}
         menu={{
           items: [
-            ...PICK_COMMANDS.map((c) => ({ key: c.id, label: <MenuLabel title={c.title} hint={keyOf(c.id)} />, onClick: () => void runPick(c).then(focusView) })),
+            ...PICK_COMMANDS.map((c) => ({ key: c.id, label: <MenuLabel title={c.title} hint={keyOf(c.id)} />, onClick: () => void runPick(c).then(backToView) })),
             { key: "line", type: "divider" as const },
             ...sets.map((s) => ({
               key: `set/${s.name}`,
@@ -205,12 +205,12 @@ function Accept({ session, able }: { readonly session: ToolSession; readonly abl
     <>
       {fresh && last !== undefined && session.takes !== "nothing" && (
         <Tip title="The values used last">
-          <Button className="tool" onClick={() => void useLast().then(focusView)}>
+          <Button className="tool" onClick={() => void useLast().then(backToView)}>
             Last{lastText(session, last)}
           </Button>
         </Tip>
       )}
-      {able && <Button className="tool" onClick={() => void accept().then(focusView)}>Accept</Button>}
+      {able && <Button className="tool" onClick={() => void accept().then(backToView)}>Accept</Button>}
       <Button className="tool" type="text" onClick={() => { cancel(); focusView(); }}>Esc</Button>
     </>
   );

@@ -1,7 +1,7 @@
 import { Button } from "antd";
 
 import { keyOf } from "../../interaction/keys/commands";
-import { focusView } from "../../interaction/focus";
+import { backToView, focusView } from "../../interaction/focus";
 import { fitting, startKind, whole } from "../../interaction/keys/startKind";
 import { cancel, finish, store } from "../../interaction/session/storing";
 import { tryValues } from "../../interaction/session/trial";
@@ -69,7 +69,7 @@ export function WorkRow() {
           Draw on <kbd>{keyOf("path")}</kbd>
         </Button>}
         {curve && made.slice(0, ON_CURVES).map((k) => (
-          <Button key={k.word} className="tool" onClick={() => void startKind(k).then(focusView)}>
+          <Button key={k.word} className="tool" onClick={() => void startKind(k).then(backToView)}>
             {k.title} {keyOf(k.word) !== "" && <kbd>{keyOf(k.word)}</kbd>}
           </Button>
         ))}
@@ -95,7 +95,7 @@ export function WorkRow() {
       {session === null && (
         <>
           {further.slice(0, DIRECT).map((k) => (
-            <Button key={k.word} className="tool" onClick={() => void startKind(k).then(focusView)}>
+            <Button key={k.word} className="tool" onClick={() => void startKind(k).then(backToView)}>
               {k.title} {keyOf(k.word) !== "" && <kbd>{keyOf(k.word)}</kbd>}
             </Button>
           ))}

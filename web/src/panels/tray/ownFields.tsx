@@ -3,7 +3,7 @@ import { type ComponentType, type Ref, useMemo } from "react";
 
 import type { ParameterValue } from "../../api/client";
 
-import { focusView } from "../../interaction/focus";
+import { backToView, focusView } from "../../interaction/focus";
 import { cancel, finish, store } from "../../interaction/session/storing";
 import { dropValue, keepLeft, tryValues } from "../../interaction/session/trial";
 import { isCurve, othersFor } from "../../model/document/parts";
@@ -122,7 +122,7 @@ function SweptProfile({ session, inputRef }: FieldsProps) {
   const holding = (values: Values): Values => (told === null || told === "as drawn" ? values : { ...values, offset: offsetFor(editor.get(), { ...session.values, ...values }, told) });
   const place = (values: Values) => {
     tryValues(values, false);
-    void store().then(focusView);
+    void store().then(backToView);
   };
   // a profile is never the right way round at first
   return (
