@@ -184,3 +184,27 @@ def test_a_cages_colour_is_the_cages_alone(editor, page):
     page.get_by_label("View settings").click()
     page.get_by_label("Colour of the cage").fill("#3c4854")
     page.keyboard.press("Escape")
+
+
+def test_what_is_refused_on_one_pick_is_asked_for_on_the_next(editor):
+    editor.make(BLOCK, {"id": "open", "kind": "delete", "pick": {"faces": {"nearest": [10, 30, 10]}}})
+    hands = Hands(editor)
+    editor.look("Front")
+    for spot, stays in (((0, 0.15, FRONT), 2), ((0.1, 0.05, FRONT), 2)):
+        editor.key("f")
+        editor.click(*spot)
+        editor.picked("1 face")
+        hands.key("i")
+        editor.page.keyboard.type("40")
+        editor.page.keyboard.press("Enter")
+        expect(editor.page.locator(".ant-message").last).to_be_visible()
+        expect(editor.tray.get_by_label("width")).to_have_value("40")
+        assert len(editor.steps()) == stays
+        editor.page.keyboard.press("Escape")
+        editor.page.keyboard.press("Escape")
+        expect(editor.tray.get_by_role("button", name="Accept")).to_have_count(0)
+        expect(editor.page.locator(".ant-message-notice")).to_have_count(0)
+    hands.key("i")
+    editor.page.keyboard.type("2")
+    editor.page.keyboard.press("Enter")
+    assert editor.wait_steps(lambda s: len(s) == 3)[2]["width"] == 2

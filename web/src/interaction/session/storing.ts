@@ -13,8 +13,8 @@ function titleOf(tool: ToolName): string {
 }
 
 let storing: Promise<void> = Promise.resolve();
-/** what was to be stored last and was refused; it stays as it was typed, and is not asked for again as it is */
-let refused: Values | null = null;
+/** whether what was to be stored last was refused; what was typed stays as it was typed */
+let refused = false;
 /** the last tool that Enter in one of its numbers ends */
 let ending: Promise<void> = Promise.resolve();
 
@@ -22,12 +22,8 @@ let ending: Promise<void> = Promise.resolve();
 export function store(): Promise<void> {
   storing = storing.then(async () => {
     const session = editor.get().session;
-    if (session === null) {
-      refused = null;
-      return;
-    }
-    if (refused !== null && same(refused, session.values)) return;
-    refused = null;
+    refused = false;
+    if (session === null) return;
     editor.set({ session: { ...session, dragging: false } });
     if (asksFirst(session) || !touched(session)) {
       if (session.hover === null) endPreview();
@@ -41,7 +37,7 @@ export function store(): Promise<void> {
         : changeStep(session.part, session.stepId, session.stored, session.values);
     const values = session.values;
     const fine = await change(titleOf(session.tool), intent, group);
-    refused = fine ? null : values;
+    refused = !fine;
     const now = editor.get().session;
     const stepId = fine && session.stored === null ? storedAs(session.stepId) : session.stepId;
     if (now !== null && now.stepId === session.stepId) {
@@ -90,7 +86,7 @@ export function finish(): void {
   ending = settleFields().then(async () => {
     await storing;
     const { session } = editor.get();
-    if (refused === null && session !== null && session.stored !== null && same(session.stored, session.values)) await accept();
+    if (!refused && session !== null && session.stored !== null && same(session.stored, session.values)) await accept();
   });
 }
 

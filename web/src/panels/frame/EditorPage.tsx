@@ -124,8 +124,8 @@ export function EditorPage({ id, onHome }: { readonly id: string; readonly onHom
           </aside>
         </Splitter.Panel>
       </Splitter>
-      <FindDialog open={finding} onClose={() => setFinding(false)} />
-      <HelpSheet open={help} onClose={() => setHelp(false)} />
+      <FindDialog open={finding} onClose={() => { setFinding(false); setTimeout(backToView); }} />
+      <HelpSheet open={help} onClose={() => { setHelp(false); setTimeout(backToView); }} />
       <Modal
         open={question !== null}
         title={question?.title}
