@@ -61,7 +61,7 @@ ONE_VIEW = """([build]) => {
 }"""
 #: as the browser's own way back and on does it
 GO = """([path]) => {
-    performance.clearMeasures("rhytonic:drawn");
+    if (location.pathname !== path) performance.clearMeasures("rhytonic:drawn"); // what is open already may be drawn for good
     history.pushState(null, "", path);
     dispatchEvent(new PopStateEvent("popstate"));
 }"""
