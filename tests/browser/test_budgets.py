@@ -25,7 +25,7 @@ def test_a_build_over_its_budget_says_so_and_what_would_give_most_back(editor, p
     expect(chip).to_contain_text("▲")
     over = panel.get_by_role("list", name="Over budget")
     buttons = over.get_by_role("button")
-    expect(buttons.first).to_contain_text("one level less of Buoy: −2 304")  # three quarters of 96 · 16 · 2
+    expect(buttons.first).to_contain_text("one level less of Buoy: about −2 304")  # three quarters of 96 · 16 · 2
     expect(buttons.nth(1)).to_contain_text("Bevel of Crate")
     expect(page.get_by_role("button", name="▲ 1 finding")).to_be_visible()
     page.get_by_role("button", name="Shape", exact=True).click()

@@ -146,13 +146,13 @@ function filled(some: Partial<Prefs>): Prefs {
 
 let open: string | null = null;
 
-/** A build is opened, or left: it is seen and worked on as it was when it was left, a new one plainly. */
 /** The grid of a build in inches goes by quarters of one, until told otherwise. */
 export function gridIn(unit: Unit): void {
   const { gridStep } = prefs.get();
   if ((unit === "in" || unit === "ft") && gridStep === PREFS.gridStep) prefs.set({ gridStep: QUARTER_INCH });
 }
 
+/** A build is opened, or left: it is seen and worked on as it was when it was left, a new one plainly. */
 export function beginOn(build: string | null): void {
   open = null;
   const { builds } = prefs.get();

@@ -1,5 +1,5 @@
 import { setPart } from "../../model/document/intents";
-import { useDragged } from "../../model/session/dragged";
+import { tellDragged } from "../../model/session/dragged";
 import { summary } from "../../model/steps/summary";
 import { editor, kindOf, partOf, type Section } from "../../model/store";
 import type { Pointer } from "../../scene/pointer";
@@ -82,7 +82,7 @@ export class HandleDrag implements Gesture {
     const { session, current } = editor.get();
     const step = session?.stored == null ? undefined : partOf(editor.get(), current)?.steps?.find((s) => s.id === session.stepId);
     const kind = kindOf(editor.get(), step?.kind ?? "");
-    if (step !== undefined && kind !== null) useDragged.setState({ told: `${kind.title}: ${summary(step, kind)} – stored; Ctrl+Z takes it back.` });
+    if (step !== undefined && kind !== null) tellDragged(`${kind.title}: ${summary(step, kind)} – stored; Ctrl+Z takes it back.`);
   }
 
   cancel(): void {

@@ -49,7 +49,7 @@ export async function copyBeside(of: readonly Key[], how: Copied): Promise<void>
   const linked = how.startsWith("own") ? partsOf(editor.get()).filter((p) => !had.has(p.id) && p.of != null) : [];
   if (linked.length > 0) {
     const one = linked.length === 1;
-    tell(`${linked.map((p) => p.name).join(", ")} ${one ? "follows its" : "follow their"} original: ${one ? "it is" : "they are"} made with other parts, or linked already, which no recipe of ${one ? "its" : "their"} own can mirror`);
+    tell(`${linked.map((p) => p.name).join(", ")} ${one ? "follows its" : "follow their"} original: a recipe of its own can mirror only what needs no other part, is not linked, and has nothing below “you work here” but smoothing, thickness and mirrors`);
     return;
   }
   const [was, is] = [memberOf(state, keys[0] ?? null), memberOf(editor.get(), editor.get().chosen[0] ?? null)];

@@ -11,7 +11,7 @@ export interface Over {
   readonly parts: readonly string[];
 }
 
-/** What would give triangles back: a step, and about how many at most. */
+/** What would give triangles back: a step, and about how many. */
 export interface Giver {
   readonly part: string;
   readonly step: string;

@@ -1,5 +1,5 @@
 import { Button, Popconfirm } from "antd";
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useState } from "react";
 
 import type { Board } from "../../api/client";
 import { finishScale } from "../../interaction/brief/answerPoint";
@@ -16,6 +16,7 @@ import { lengthText, shown, toShown } from "../../model/units";
 import { VIEW_TITLES } from "../../model/views";
 import { change } from "../../sync/build";
 import { Icon } from "../fields/Icon";
+import { PictureChoice } from "../fields/PictureChoice";
 import { NumberField } from "../fields/NumberField";
 import { useValueField } from "../fields/useValueField";
 import { BlueprintDialog } from "./BlueprintDialog";
@@ -34,27 +35,12 @@ export function boardTitle(board: Board): string {
 export function BoardsSection({ onPicture }: { readonly onPicture: (file: File) => void }) {
   const boards = useEditor(boardsOf);
   const chosen = useAsking((s) => s.board);
-  const input = useRef<HTMLInputElement>(null);
   const board = boards.find((b) => b.id === chosen) ?? boards[0];
   return (
     <>
       <h2>
         Boards
-        <button type="button" className="link" onClick={() => input.current?.click()}>
-          + Picture
-        </button>
-        <input
-          ref={input}
-          type="file"
-          hidden
-          aria-label="Picture file"
-          accept="image/png,image/jpeg,image/webp"
-          onChange={(e) => {
-            const file = e.target.files?.[0];
-            if (file) onPicture(file);
-            e.target.value = "";
-          }}
-        />
+        <PictureChoice label="Picture file" onPicture={onPicture}>+ Picture</PictureChoice>
       </h2>
       {boards.length === 0 && (
         <div className="teach">Drop a PNG, JPEG or WebP on a view. It stands in that view's plane at the width you type, or scaled by a length you know.</div>

@@ -20,7 +20,7 @@ interface Props {
   /** drawn over the picture, in picture widths with y downwards */
   readonly children?: (aspect: number, pixel: number) => ReactNode;
   /** the left, lower, right and upper share of the picture that is shown */
-  readonly crop?: readonly [number, number, number, number];
+  readonly crop?: readonly [number, number, number, number] | undefined;
   readonly width?: number;
   readonly height?: number;
 }

@@ -3,7 +3,7 @@ import { useRef, useState } from "react";
 
 import { answer, api, type Board, sentence } from "../../api/client";
 import { setBoard } from "../../model/document/intents";
-import type { Place } from "../../model/places/boardPlane";
+import { cropOf, type Place } from "../../model/places/boardPlane";
 import { unitOf, useEditor } from "../../model/store";
 import { change, tell } from "../../sync/build";
 import { settleFields } from "../../sync/expression";
@@ -89,7 +89,8 @@ export function StraightenDialog({ board, onClose }: { readonly board: Board; re
     <Modal open title={`Straighten ${board.name}`} width={880} okText={mode === "level" ? "Make it level" : "Straighten"} okButtonProps={{ disabled: mode === "level" && tilt === null }} confirmLoading={busy} onOk={() => void make()} onCancel={onClose}>
       <div className="picturedialog">
         <PictureStage
-          src={looked === 0 ? `/api/pictures/${original}` : `/api/pictures/${original}/straightened?distortion=${looked}&side=1100`}
+          crop={mode === "level" ? cropOf(board) : undefined}
+          src={mode === "level" ? `/api/pictures/${board.picture}` : looked === 0 ? `/api/pictures/${original}` : `/api/pictures/${original}/straightened?distortion=${looked}&side=1100`}
           label="The picture with the corners of a rectangle"
           onAspect={(a) => (aspect.current = a)}
           onPress={press}
@@ -116,38 +117,40 @@ export function StraightenDialog({ board, onClose }: { readonly board: Board; re
               <p role="status">{tilt === null ? "" : `It is ${Math.abs(tilt).toFixed(2)}° off; the board turns ${tilt > 0 ? "clockwise" : "the other way"}.`}</p>
               <p className="muted small">The picture stays as it is, and so does its outline.</p>
             </>
-          ) : <>
-          <h3>Distortion</h3>
-          <Slider aria-label="Distortion" min={-0.14} max={0.4} step={0.005} value={distortion} onChange={setDistortion} onChangeComplete={setLooked} />
-          <p className="muted small">Left takes out barrel distortion, right pincushion: until edges that are straight look straight.</p>
-          <h3>Rectangle of known sides</h3>
-          {corners === null ? (
-            <>
-              <p className="muted">Something flat and square in the picture, a door or a sheet of paper, tells how the picture lies.</p>
-              <Button size="small" onClick={begin}>Place its corners</Button>
-            </>
           ) : (
             <>
-              <p className="muted">Drag the four rings onto its corners and type its true sides.</p>
-              <label className="row">
-                <span>width</span>
-                <NumberField label="Width of the rectangle" unit={unit} width={110} value={size.current[0]} onCommit={(v) => put(0, v)} />
-              </label>
-              <label className="row">
-                <span>height</span>
-                <NumberField label="Height of the rectangle" unit={unit} width={110} value={size.current[1]} onCommit={(v) => put(1, v)} />
-              </label>
-              <Button size="small" onClick={() => setCorners(null)}>No rectangle</Button>
+              <h3>Distortion</h3>
+              <Slider aria-label="Distortion" min={-0.14} max={0.4} step={0.005} value={distortion} onChange={setDistortion} onChangeComplete={setLooked} />
+              <p className="muted small">Left takes out barrel distortion, right pincushion: until edges that are straight look straight.</p>
+              <h3>Rectangle of known sides</h3>
+              {corners === null ? (
+                <>
+                  <p className="muted">Something flat and square in the picture, a door or a sheet of paper, tells how the picture lies.</p>
+                  <Button size="small" onClick={begin}>Place its corners</Button>
+                </>
+              ) : (
+                <>
+                  <p className="muted">Drag the four rings onto its corners and type its true sides.</p>
+                  <label className="row">
+                    <span>width</span>
+                    <NumberField label="Width of the rectangle" unit={unit} width={110} value={size.current[0]} onCommit={(v) => put(0, v)} />
+                  </label>
+                  <label className="row">
+                    <span>height</span>
+                    <NumberField label="Height of the rectangle" unit={unit} width={110} value={size.current[1]} onCommit={(v) => put(1, v)} />
+                  </label>
+                  <Button size="small" onClick={() => setCorners(null)}>No rectangle</Button>
+                </>
+              )}
+              {board.source != null && (
+                <>
+                  <h3>Original</h3>
+                  <Button size="small" onClick={() => void back()}>Back to the original picture</Button>
+                </>
+              )}
+              <p className="muted small">The original is kept. With a rectangle the board takes its true scale; its outline is taken anew.</p>
             </>
           )}
-          {board.source != null && (
-            <>
-              <h3>Original</h3>
-              <Button size="small" onClick={() => void back()}>Back to the original picture</Button>
-            </>
-          )}
-          <p className="muted small">The original is kept. With a rectangle the board takes its true scale; its outline is taken anew.</p>
-          </>}
         </div>
       </div>
     </Modal>

@@ -98,7 +98,7 @@ export function BuildList({ onOpen }: { readonly onOpen: (id: string) => void })
           New build
         </Button>
       </header>
-      {save.kind === "waiting" && <Alert type="warning" role="alert" message={save.message} />}
+      {save.kind === "waiting" && <Alert type="warning" role="alert" title={save.message} />}
       <h1>Builds</h1>
       {builds.isPending && <Spin />}
       {builds.isError && <Alert type="warning" showIcon title={sentence(builds.error)} action={<Button onClick={() => void builds.refetch()}>Try again</Button>} />}

@@ -111,8 +111,11 @@ export function NumberField(p: Props) {
   const commit = async (): Promise<boolean> => {
     if (text === null || done.current) return true;
     if (text.trim() === "") {
-      drop();
-      if (p.value !== null) p.onEmpty?.();
+      if (p.onEmpty === undefined) drop();
+      else {
+        leave();
+        if (p.value !== null) p.onEmpty();
+      }
       return true;
     }
     done.current = true;
@@ -137,11 +140,15 @@ export function NumberField(p: Props) {
     p.onCommit(value);
   };
 
-  const drop = () => {
+  const leave = () => {
     turn.current += 1;
     done.current = true;
     setText(null);
     setFault(null);
+  };
+
+  const drop = () => {
+    leave();
     p.onCancel?.();
   };
 
@@ -199,12 +206,10 @@ export function NumberField(p: Props) {
             if (e.key === "Enter" && offering) setOffering(false);
             const done = p.onEnter ?? (dialog ? () => pressPrimary(field) : e.currentTarget.closest("form") === null ? focusView : undefined);
             if (e.key === "Enter") {
-              const plain = p.atOnce === true || text === null || PLAIN.test(text);
+              const plain = p.atOnce === true || text === null || text === "" || PLAIN.test(text);
               // a trial is meant as it stands, though the number typed is the one that was proposed
-              if (text === null && p.onCancel !== undefined) {
-                if (p.value !== null) give(p.value);
-                else p.onEmpty?.();
-              }
+              if (p.value === null && (text ?? "").trim() === "") p.onEmpty?.();
+              else if (p.value !== null && text === null && p.onCancel !== undefined) give(p.value);
               const read = track(commit());
               if (plain) done?.(); // what is pressed from now on is meant for the view
               else void read.then((fine) => document.activeElement === field && (fine ? done?.() : field.select()));

@@ -149,50 +149,52 @@ export function NewPartForm({ onDone, start = false }: { readonly onDone?: () =>
             <Button onClick={() => draw(() => startPath(true, true))}>Freehand</Button>
           </span>
         </>
-      ) : <>
-      <label className="row">
-        <span>name</span>
-        <Input size="small" aria-label="Name of the new part" placeholder="optional" value={name} style={{ width: 130 }} onChange={(e) => setName(e.target.value)} onPressEnter={() => void make()} />
-      </label>
-      {fields.map((f) => (
-        <label className="row" key={`${kind?.word}-${f.label}`}>
-          <span>{f.label}</span>
-          <NumberField label={f.label} unit={f.quantity === "length" ? unit : null} suffix={f.quantity === "length" ? unit : f.quantity === "angle" ? "°" : ""} whole={f.quantity === "count"} value={value(f)} width={130} {...(f === fields[0] && takes ? { inputRef: first.ref } : {})} onTry={(v) => put(f.label, v)} onCommit={(v) => put(f.label, v)} onEnter={() => void make()} onLeave={leave} />
-        </label>
-      ))}
-      <div className="row">
-        <span>{curve ? "in the plane" : "stands"}</span>
-        {curve ? (
-          <Select size="small" aria-label="Plane of the new curve" style={{ width: 80 }} popupMatchSelectWidth={false} value={plane} options={PLANES.map((value) => ({ value }))} onChange={setPlane} />
-        ) : (
-          <span className="pair">
-            <Select<keyof typeof TURNS> size="small" aria-label="How the new part lies" style={{ width: 80 }} popupMatchSelectWidth={false} value={standing.along} options={ALONGS.map((o) => ({ ...o }))} onChange={(along) => stand({ ...standing, along })} />
-            <Select<"base" | "centre"> size="small" aria-label="What of the new part is placed" style={{ width: 96 }} popupMatchSelectWidth={false} value={standing.anchor} options={ANCHORS.map((o) => ({ ...o }))} onChange={(anchor) => stand({ ...standing, anchor })} />
-          </span>
-        )}
-      </div>
-      <div className="row">
-        <span>at</span>
-        <span className="triple">
-          {PLACE.map((label, k) => (
-            <NumberField key={label} label={label} unit={unit} suffix={"xyz"[k] as string} width={60} value={values[label] ?? 0} onTry={(v) => put(label, v)} onCommit={(v) => put(label, v)} onEnter={() => void make()} onLeave={leave} />
+      ) : (
+        <>
+          <label className="row">
+            <span>name</span>
+            <Input size="small" aria-label="Name of the new part" placeholder="optional" value={name} style={{ width: 130 }} onChange={(e) => setName(e.target.value)} onPressEnter={() => void make()} />
+          </label>
+          {fields.map((f) => (
+            <label className="row" key={`${kind?.word}-${f.label}`}>
+              <span>{f.label}</span>
+              <NumberField label={f.label} unit={f.quantity === "length" ? unit : null} suffix={f.quantity === "length" ? unit : f.quantity === "angle" ? "°" : ""} whole={f.quantity === "count"} value={value(f)} width={130} {...(f === fields[0] && takes ? { inputRef: first.ref } : {})} onTry={(v) => put(f.label, v)} onCommit={(v) => put(f.label, v)} onEnter={() => void make()} onLeave={leave} />
+            </label>
           ))}
-        </span>
-      </div>
-      <input ref={picker} type="file" hidden accept={MODEL_FILES} aria-label="Model file" onChange={(e) => { const file = e.target.files?.[0]; e.target.value = ""; if (file) { if (isDrawing(file)) void takeDrawing(file); else useDropped.setState({ model: file }); onDone?.(); } }} />
-      <p className="muted">Sums and units are understood: 12&nbsp;cm&nbsp;+&nbsp;3&nbsp;mm, 1&nbsp;1/2&nbsp;in.</p>
-      <span role="group" aria-label="Draw by hand" className="pair wraps">
-        <Button type="primary" loading={busy} onClick={() => void make()}>
-          Make {kind?.title.toLowerCase()}
-        </Button>
-        {drawn && (
-          <Tip title="Drag its footprint in a view, or on the picked face; then its height">
-            <Button className={drawing ? "on" : ""} onClick={() => draw(() => startDrawing(kind?.word ?? ""))}>Draw it</Button>
-          </Tip>
-        )}
-        <Button onClick={() => picker.current?.click()}>From a file …</Button>
-      </span>
-      </>}
+          <div className="row">
+            <span>{curve ? "in the plane" : "stands"}</span>
+            {curve ? (
+              <Select size="small" aria-label="Plane of the new curve" style={{ width: 80 }} popupMatchSelectWidth={false} value={plane} options={PLANES.map((value) => ({ value }))} onChange={setPlane} />
+            ) : (
+              <span className="pair">
+                <Select<keyof typeof TURNS> size="small" aria-label="How the new part lies" style={{ width: 80 }} popupMatchSelectWidth={false} value={standing.along} options={ALONGS.map((o) => ({ ...o }))} onChange={(along) => stand({ ...standing, along })} />
+                <Select<"base" | "centre"> size="small" aria-label="What of the new part is placed" style={{ width: 96 }} popupMatchSelectWidth={false} value={standing.anchor} options={ANCHORS.map((o) => ({ ...o }))} onChange={(anchor) => stand({ ...standing, anchor })} />
+              </span>
+            )}
+          </div>
+          <div className="row">
+            <span>at</span>
+            <span className="triple">
+              {PLACE.map((label, k) => (
+                <NumberField key={label} label={label} unit={unit} suffix={"xyz"[k] as string} width={60} value={values[label] ?? 0} onTry={(v) => put(label, v)} onCommit={(v) => put(label, v)} onEnter={() => void make()} onLeave={leave} />
+              ))}
+            </span>
+          </div>
+          <input ref={picker} type="file" hidden accept={MODEL_FILES} aria-label="Model file" onChange={(e) => { const file = e.target.files?.[0]; e.target.value = ""; if (file) { if (isDrawing(file)) void takeDrawing(file); else useDropped.setState({ model: file }); onDone?.(); } }} />
+          <p className="muted">Sums and units are understood: 12&nbsp;cm&nbsp;+&nbsp;3&nbsp;mm, 1&nbsp;1/2&nbsp;in.</p>
+          <span role="group" aria-label="Draw by hand" className="pair wraps">
+            <Button type="primary" loading={busy} onClick={() => void make()}>
+              Make {kind?.title.toLowerCase()}
+            </Button>
+            {drawn && (
+              <Tip title="Drag its footprint in a view, or on the picked face; then its height">
+                <Button className={drawing ? "on" : ""} onClick={() => draw(() => startDrawing(kind?.word ?? ""))}>Draw it</Button>
+              </Tip>
+            )}
+            <Button onClick={() => picker.current?.click()}>From a file …</Button>
+          </span>
+        </>
+      )}
     </div>
   );
 }

@@ -98,57 +98,57 @@ export function EditorPage({ id, onHome }: { readonly id: string; readonly onHom
   return (
     // a dialog gives the keys to the view by itself, never late to what had them before
     <ConfigProvider modal={{ focusable: { focusTriggerAfterClose: false } }}>
-    <div className="editor">
-      <h1 className="unsighted">{name ?? "A build"}</h1>
-      <TopBar onHome={onHome} onFind={() => setFinding(true)} onHelp={() => setHelp(true)} />
-      <Rail />
-      <Splitter className="work">
-        <Splitter.Panel defaultSize={247} min={200} max={420}>
-          <div className="left">
-            <PartsPanel onAdd={() => useAdding.setState({ open: true })} />
-            <RecipePanel />
-          </div>
-        </Splitter.Panel>
-        <Splitter.Panel>
-          <main className="centre">
-            <ViewHost onPicture={open} />
-            <ToolTray />
-          </main>
-        </Splitter.Panel>
-        <Splitter.Panel defaultSize={258} min={220} max={420} collapsible>
-          <aside className="right">
-            {fetched && station === "brief" && <BriefPanel onPicture={(file) => open(file)} />}
-            {fetched && station === "form" && <FormPanel />}
-            {fetched && station === "shape" && <ShapePanel />}
-            {fetched && station === "handover" && <HandoverPanel />}
-          </aside>
-        </Splitter.Panel>
-      </Splitter>
-      <FindDialog open={finding} onClose={() => { setFinding(false); setTimeout(backToView); }} />
-      <HelpSheet open={help} onClose={() => { setHelp(false); setTimeout(backToView); }} />
-      <Modal
-        open={question !== null}
-        title={question?.title}
-        okText={question?.yes}
-        cancelText={question?.no}
-        okButtonProps={{ autoFocus: true }}
-        closable={false}
-        width={380}
-        onOk={() => question?.answer(true)}
-        onCancel={() => question?.answer(false)}
-        afterClose={backToView}
-      >
-        {question?.message}
-      </Modal>
-      <Modal open={adding} onCancel={() => useAdding.setState({ open: false })} footer={null} title="New part" width={340} destroyOnHidden afterClose={backToView}>
-        <NewPartForm onDone={() => useAdding.setState({ open: false })} />
-      </Modal>
-      {picture !== null && <BoardDialog file={picture.file} view={picture.view} onClose={() => { setPicture(null); setTimeout(backToView); }} />}
-      {stock && <StockDialog />}
-      {keeping !== null && <KeepDialog key={keeping} member={keeping} />}
-      {drawing !== null && <DrawingDialog key={drawing.file.name + drawing.file.lastModified} drawing={drawing} onClose={() => { useDropped.setState({ drawing: null }); setTimeout(backToView); }} />}
-      {model !== null && <ModelDialog key={model.name + model.lastModified} file={model} onClose={() => { useDropped.setState({ model: null }); setTimeout(backToView); }} />}
-    </div>
+      <div className="editor">
+        <h1 className="unsighted">{name ?? "A build"}</h1>
+        <TopBar onHome={onHome} onFind={() => setFinding(true)} onHelp={() => setHelp(true)} />
+        <Rail />
+        <Splitter className="work">
+          <Splitter.Panel defaultSize={247} min={200} max={420}>
+            <div className="left">
+              <PartsPanel onAdd={() => useAdding.setState({ open: true })} />
+              <RecipePanel />
+            </div>
+          </Splitter.Panel>
+          <Splitter.Panel>
+            <main className="centre">
+              <ViewHost onPicture={open} />
+              <ToolTray />
+            </main>
+          </Splitter.Panel>
+          <Splitter.Panel defaultSize={258} min={220} max={420} collapsible>
+            <aside className="right">
+              {fetched && station === "brief" && <BriefPanel onPicture={(file) => open(file)} />}
+              {fetched && station === "form" && <FormPanel />}
+              {fetched && station === "shape" && <ShapePanel />}
+              {fetched && station === "handover" && <HandoverPanel />}
+            </aside>
+          </Splitter.Panel>
+        </Splitter>
+        <FindDialog open={finding} onClose={() => { setFinding(false); setTimeout(backToView); }} />
+        <HelpSheet open={help} onClose={() => { setHelp(false); setTimeout(backToView); }} />
+        <Modal
+          open={question !== null}
+          title={question?.title}
+          okText={question?.yes}
+          cancelText={question?.no}
+          okButtonProps={{ autoFocus: true }}
+          closable={false}
+          width={380}
+          onOk={() => question?.answer(true)}
+          onCancel={() => question?.answer(false)}
+          afterClose={backToView}
+        >
+          {question?.message}
+        </Modal>
+        <Modal open={adding} onCancel={() => useAdding.setState({ open: false })} footer={null} title="New part" width={340} destroyOnHidden afterClose={backToView}>
+          <NewPartForm onDone={() => useAdding.setState({ open: false })} />
+        </Modal>
+        {picture !== null && <BoardDialog file={picture.file} view={picture.view} onClose={() => { setPicture(null); setTimeout(backToView); }} />}
+        {stock && <StockDialog />}
+        {keeping !== null && <KeepDialog key={keeping} member={keeping} />}
+        {drawing !== null && <DrawingDialog key={drawing.file.name + drawing.file.lastModified} drawing={drawing} onClose={() => { useDropped.setState({ drawing: null }); setTimeout(backToView); }} />}
+        {model !== null && <ModelDialog key={model.name + model.lastModified} file={model} onClose={() => { useDropped.setState({ model: null }); setTimeout(backToView); }} />}
+      </div>
     </ConfigProvider>
   );
 }

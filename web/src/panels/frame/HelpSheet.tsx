@@ -55,36 +55,38 @@ export function HelpSheet({ open, onClose }: { readonly open: boolean; readonly 
           All as they were
         </Button>
       </div>
-      <div className="help"><div className="columns">
-        {groups.map((g) =>
-          g.commands.length === 0 ? null : (
-            <section key={g.title}>
-              <h3>{g.title}</h3>
-              <dl>
-                {g.commands.map((c) => (
-                  <div key={c.id}>
-                    <dt>
-                      <KeyButton command={c} changing={changing === c.id} onChange={setChanging} />
-                    </dt>
-                    <dd>{c.title}</dd>
-                  </div>
-                ))}
-              </dl>
-            </section>
-          ),
-        )}
-        <section>
-          <h3>Pointer</h3>
-          <dl>
-            {POINTER.map(([gesture, meaning]) => (
-              <div key={gesture}>
-                <dt>{gesture}</dt>
-                <dd>{meaning}</dd>
-              </div>
-            ))}
-          </dl>
-        </section>
-      </div></div>
+      <div className="help">
+        <div className="columns">
+          {groups.map((g) =>
+            g.commands.length === 0 ? null : (
+              <section key={g.title}>
+                <h3>{g.title}</h3>
+                <dl>
+                  {g.commands.map((c) => (
+                    <div key={c.id}>
+                      <dt>
+                        <KeyButton command={c} changing={changing === c.id} onChange={setChanging} />
+                      </dt>
+                      <dd>{c.title}</dd>
+                    </div>
+                  ))}
+                </dl>
+              </section>
+            ),
+          )}
+          <section>
+            <h3>Pointer</h3>
+            <dl>
+              {POINTER.map(([gesture, meaning]) => (
+                <div key={gesture}>
+                  <dt>{gesture}</dt>
+                  <dd>{meaning}</dd>
+                </div>
+              ))}
+            </dl>
+          </section>
+        </div>
+      </div>
     </Modal>
   );
 }

@@ -13,6 +13,7 @@ import { VIEW_TITLES } from "../../model/views";
 import { Viewport } from "../../viewport/Viewport";
 import { clearWay } from "../../viewport/clearWay";
 import { Broken } from "./Broken";
+import { PictureChoice } from "../fields/PictureChoice";
 import { NewPartForm } from "../form/NewPartForm";
 import { PaneBars } from "./PaneBars";
 
@@ -112,7 +113,6 @@ export function ViewHost({ onPicture }: { readonly onPicture: (file: File, view:
 
 /** An empty build offers a form; the hint gives way once one is being drawn. */
 function Start({ onPicture }: { readonly onPicture: (file: File) => void }) {
-  const input = useRef<HTMLInputElement>(null);
   const drawing = useEditor((s) => s.drawing !== null || s.path !== null);
   const boards = useEditor((s) => (s.build?.document.boards ?? []).length > 0);
   if (drawing || boards) return null; // the picture is worked with first; forms stand in their panel
@@ -121,20 +121,8 @@ function Start({ onPicture }: { readonly onPicture: (file: File) => void }) {
       <h2>Start with a form of about the right size</h2>
       <NewPartForm start />
       <p className="muted">
-        … or <button type="button" className="link" onClick={() => input.current?.click()}>a picture first</button>, chosen or dropped here.
+        … or <PictureChoice label="First picture" onPicture={onPicture}>a picture first</PictureChoice>, chosen or dropped here.
       </p>
-      <input
-        ref={input}
-        type="file"
-        hidden
-        aria-label="First picture"
-        accept="image/png,image/jpeg,image/webp"
-        onChange={(e) => {
-          const file = e.target.files?.[0];
-          if (file) onPicture(file);
-          e.target.value = "";
-        }}
-      />
     </div>
   );
 }

@@ -17,8 +17,8 @@ export function OverBudget() {
         <li key={o.name + o.budget}>
           <p className="fault">▲ {overText(o)}</p>
           {givers(build, kinds, o.parts).map((g) => (
-            <Button key={g.part + g.step} size="small" title="What it would give back at most; opens its step" onClick={() => void accept().then(() => editor.set({ current: g.part, openStep: g.step, pick: null }))}>
-              {g.text}: −{counted(g.triangles)}
+            <Button key={g.part + g.step} size="small" title="About what it would give back; opens its step" onClick={() => void accept().then(() => editor.set({ current: g.part, openStep: g.step, pick: null }))}>
+              {g.text}: about −{counted(g.triangles)}
             </Button>
           ))}
         </li>

@@ -1,21 +1,19 @@
 import { Button, type InputRef } from "antd";
-import type { Ref } from "react";
+import { type Ref, useMemo } from "react";
 
 import { focusView } from "../../interaction/focus";
 import { store } from "../../interaction/session/storing";
 import { tryValues } from "../../interaction/session/trial";
 import { buildMiddle } from "../../model/places/buildMiddle";
-import { partOf, type ToolSession, useEditor } from "../../model/store";
+import { editor, partOf, type ToolSession, useEditor } from "../../model/store";
 
 /** Across whose axis a placed part is mirrored, and the way to the middle of the build. */
 export function MirrorFields({ session }: { readonly session: ToolSession; readonly inputRef: Ref<InputRef> | undefined }) {
   const axis = String(session.values["axis"] ?? "x") as "x" | "y" | "z";
-  const name = useEditor((s) => partOf(s, session.part)?.name ?? "");
-  const told = useEditor((s) => {
-    const part = partOf(s, session.part);
-    return part === null ? "" : JSON.stringify(buildMiddle(s, part, axis));
-  });
-  const middle = told === "" ? null : (JSON.parse(told) as ReturnType<typeof buildMiddle>);
+  const build = useEditor((s) => s.build);
+  const part = useEditor((s) => partOf(s, session.part));
+  const middle = useMemo(() => (part === null || build === null ? null : buildMiddle(editor.get(), part, axis)), [build, part, axis]);
+  const name = part?.name ?? "";
   if (middle === null) return null;
   const { across, at } = middle;
   const take = () => {

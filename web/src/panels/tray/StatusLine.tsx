@@ -40,7 +40,8 @@ export function StatusLine() {
   const calm = useCalm(hint);
   const asked = useAsking((s) => s.asking);
   const notes = useCalm((s) => (s.session === null ? "" : (s.preview?.notes ?? []).map((n) => `${n.slice(0, 1).toUpperCase()}${n.slice(1)}.`).join(" ")));
-  const dragged = useDragged((s) => s.told);
+  const revision = useEditor((s) => s.build?.revision);
+  const dragged = useDragged((s) => (s.revision === revision ? s.told : null));
   const told = asked !== null ? `${askText(asked)} Esc leaves it.` : dragged !== null ? dragged : notes !== "" ? notes : calm;
   return (
     <div className="trayrow status">
