@@ -1,5 +1,5 @@
-import { Button, Input, Modal } from "antd";
-import { useMemo, useState } from "react";
+import { Button, Input, type InputRef, Modal } from "antd";
+import { useMemo, useRef, useState } from "react";
 
 import { type Command, commands, type Group, keyName, keysOf } from "../../interaction/keys/commands";
 import { prefs, usePrefs } from "../../model/prefs";
@@ -39,6 +39,7 @@ const POINTER: readonly [string, string][] = [
 export function HelpSheet({ open, onClose }: { readonly open: boolean; readonly onClose: () => void }) {
   const own = usePrefs((p) => p.keys);
   const [changing, setChanging] = useState<string | null>(null);
+  const field = useRef<InputRef>(null);
   const [text, setText] = useState("");
   const kinds = useEditor((s) => s.kinds); // some commands are theirs
   const groups = useMemo(() => GROUPS.map(([group, title]) => ({ title, commands: commands().filter((c) => c.group === group && c.title.toLowerCase().includes(text.toLowerCase())) })), [text, kinds]);
@@ -47,9 +48,9 @@ export function HelpSheet({ open, onClose }: { readonly open: boolean; readonly 
     onClose();
   };
   return (
-    <Modal open={open} onCancel={close} footer={null} title="Keys and gestures" width={860} style={{ top: 40 }}>
+    <Modal open={open} onCancel={close} footer={null} title="Keys and gestures" afterOpenChange={(shown) => shown && field.current?.focus()} width={860} style={{ top: 40 }}>
       <div className="row">
-        <Input aria-label="Narrow the keys down" placeholder="Narrow down" value={text} onChange={(e) => setText(e.target.value)} style={{ width: 220 }} />
+        <Input ref={field} aria-label="Narrow the keys down" placeholder="Narrow down" value={text} onChange={(e) => setText(e.target.value)} style={{ width: 220 }} />
         <span className="muted">Press a key's button to change it. Keys act while a view has focus.</span>
         <Button size="small" disabled={Object.keys(own).length === 0} onClick={() => prefs.set({ keys: {} })}>
           All as they were
