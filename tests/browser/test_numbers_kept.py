@@ -202,6 +202,16 @@ def test_a_cages_colour_is_the_cages_alone(editor, page):
     page.keyboard.press("Escape")
 
 
+def test_esc_closes_what_a_button_opened_though_the_pointer_rests_on_it(editor, page):
+    editor.make(BLOCK)
+    page.get_by_label("View settings").click()
+    colour = page.get_by_label("Colour of the cage")
+    colour.focus()
+    page.wait_for_timeout(1000)  # a hint would have come by now, over the panel; nothing is awaited
+    page.keyboard.press("Escape")
+    expect(colour).to_be_hidden()
+
+
 def test_what_is_refused_on_one_pick_is_asked_for_on_the_next(editor):
     editor.make(BLOCK, {"id": "open", "kind": "delete", "pick": {"faces": {"nearest": [10, 30, 10]}}})
     hands = Hands(editor)

@@ -18,6 +18,8 @@ function placeFor(element: HTMLElement): { placement: Place; lift: number } {
 /** What a control does, told on resting over it. It takes no click and covers no control beside it. */
 export function Tip({ title, children, ref, ...rest }: { readonly title: ReactNode; readonly children: ReactElement; readonly ref?: Ref<TooltipRef> }) {
   const own = useRef<TooltipRef>(null);
+  const pressed = useRef(false);
+  const [shown, show] = useState(false);
   const [{ placement, lift }, put] = useState<{ placement: Place; lift: number }>({ placement: "top", lift: 0 });
   return (
     <Tooltip
@@ -26,6 +28,20 @@ export function Tip({ title, children, ref, ...rest }: { readonly title: ReactNo
         own.current = made;
         if (typeof ref === "function") ref(made);
         else if (ref != null) ref.current = made;
+        const off = new AbortController();
+        const { signal } = off;
+        // what was pressed is known: a hint over the menu it opened would be closed by Esc in the menu's place
+        const press = () => {
+          pressed.current = true;
+          show(false);
+        };
+        made?.nativeElement?.addEventListener("pointerdown", press, { signal });
+        made?.nativeElement?.addEventListener("pointerleave", () => (pressed.current = false), { signal });
+        return () => {
+          off.abort();
+          if (typeof ref === "function") ref(null);
+          else if (ref != null) ref.current = null;
+        };
       }}
       title={title}
       placement={placement}
@@ -34,9 +50,11 @@ export function Tip({ title, children, ref, ...rest }: { readonly title: ReactNo
       mouseLeaveDelay={0}
       trigger="hover"
       arrow={false}
+      open={shown}
       onOpenChange={(open) => {
         const element = own.current?.nativeElement;
         if (open && element !== undefined) put(placeFor(element));
+        show(open && !pressed.current);
       }}
     >
       {children}
