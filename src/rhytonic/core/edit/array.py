@@ -85,6 +85,7 @@ class ArrayKind(StepKind[Array]):
     with the spans between them, or all of it."""
 
     word, title, model = "array", "Array", Array
+    shares_layout = True
     takes = ("faces",)
     curve_role = "makes"
     curve_takes = ("vertices",)

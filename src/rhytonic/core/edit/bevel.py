@@ -50,6 +50,7 @@ class BevelKind(StepKind[Bevel]):
     picked vertex moves ``width`` along each edge. With ``limit`` the width stops where an edge would be used up."""
 
     word, title, model = "bevel", "Bevel", Bevel
+    extends_layout = True
     takes = ("edges", "vertices")
     roles = ("strip", "corner", "rail")
     numbers = frozenset({"width", "roundness", "limit"})

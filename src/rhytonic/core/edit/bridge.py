@@ -47,6 +47,7 @@ class BridgeKind(StepKind[Bridge]):
     the middle of the band about its centre."""
 
     word, title, model = "bridge", "Bridge", Bridge
+    extends_layout = True
     watches_area = True
     takes = ("faces", "edges")
     roles = ("side",)

@@ -41,6 +41,7 @@ class DuplicateKind(StepKind[Duplicate]):
     one stays as it is. Of a curve, the picked points are copied with the spans between them."""
 
     word, title, model = "duplicate", "Duplicate", Duplicate
+    shares_layout = True
     takes = ("faces",)
     curve_role = "makes"
     curve_takes = ("vertices",)

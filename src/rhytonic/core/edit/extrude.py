@@ -44,6 +44,7 @@ class ExtrudeKind(StepKind[Extrude]):
     """Picked faces move, none is left behind; a wall rises on each outline edge of a region (or of each face)."""
 
     word, title, model = "extrude", "Extrude", Extrude
+    extends_layout = True
     takes = ("faces",)
     roles = ("cap", "side")
     numbers = frozenset({"depth", "along", "scale", "margin"})

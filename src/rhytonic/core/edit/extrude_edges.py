@@ -49,6 +49,7 @@ class ExtrudeEdgesKind(StepKind[ExtrudeEdges]):
     from it, ``height`` along that face's normal. An edge with two faces goes by the one made first."""
 
     word, title, model = "extrude_edges", "Extrude edges", ExtrudeEdges
+    extends_layout = True
     may_share_edges = True
     takes = ("edges",)
     roles = ("side",)

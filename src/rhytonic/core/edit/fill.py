@@ -36,6 +36,7 @@ class FillKind(StepKind[Fill]):
     flat curve, those inside others being holes (even–odd)."""
 
     word, title, model = "fill", "Fill", Fill
+    extends_layout = True
     takes = ("edges",)
     roles = ("patch",)
     reads_points = True

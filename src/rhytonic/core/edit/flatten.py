@@ -34,6 +34,7 @@ class FlattenKind(StepKind[Flatten]):
     ``shift`` moves all alike until the lowest is there."""
 
     word, title, model = "flatten", "Flatten", Flatten
+    extends_layout = True
     takes = ("vertices", "edges", "faces")
     numbers = frozenset({"to", "at", "by"})
     follows = frozenset({"at"})

@@ -32,6 +32,7 @@ class InsetKind(StepKind[Inset]):
     average normal of their region."""
 
     word, title, model = "inset", "Inset", Inset
+    extends_layout = True
     takes = ("faces",)
     roles = ("inner", "rim")
     numbers = frozenset({"width", "depth"})

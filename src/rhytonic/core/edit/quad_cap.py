@@ -23,6 +23,7 @@ class QuadCapKind(StepKind[QuadCap]):
     """n corners become r × c quads, r + c = n/2 and r nearest n/4, from the corner that makes their edges shortest."""
 
     word, title, model = "quad_cap", "Quad cap", QuadCap
+    extends_layout = True
     watches_area = True
     takes = ("faces",)
     roles = ("patch",)

@@ -58,6 +58,7 @@ class RidgeKind(StepKind[Ridge]):
     ``height`` along their surface, sunk where it is negative, and walled round; an end at a sharp edge runs out open."""
 
     word, title, model = "ridge", "Ridge", Ridge
+    extends_layout = True
     takes = ("edges",)
     roles = ("crest", "flank")
     numbers = frozenset({"height", "width"})

@@ -45,6 +45,7 @@ class SlideKind(StepKind[Slide]):
     z) at 1 and its lowest at −1. Points of a curve slide along their spans."""
 
     word, title, model = "slide", "Slide", Slide
+    extends_layout = True
     takes = ("edges", "vertices")
     curve_role = "makes"
     curve_takes = ("vertices",)

@@ -55,6 +55,7 @@ class TransformKind(StepKind[Transform]):
     """Scales, then turns about x, y, z, then moves, in the frame told, about the centre told."""
 
     word, title, model = "transform", "Transform", Transform
+    extends_layout = True
     takes = ("faces", "edges", "vertices")
     numbers = frozenset({"translate", "rotate", "scale", "about", "frame", "push", "falloff", "hold_plane"})
     keeps_pick = at_rest = True

@@ -11,9 +11,10 @@ import scipy
 from ..construct.pair_triangles import pair_triangles
 from ..errors import StepError
 from ..files.model import Model, Standing
-from ..files.reading.polygons import sound
+from ..files.reading.polygons import places_on, sound
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.topology import Ints, Topology, components
+from ..mesh.uv import UV, uv_attribute, uvs
 from ..params import FileName, Flag, Name, NonNegativeLength
 from ..pick.resolve import Picked
 from ..step.draft import Draft
@@ -81,7 +82,13 @@ def meshes_as_one(meshes: list[Mesh]) -> Mesh:
     start = np.cumsum([0, *(m.topology.corner_count for m in meshes)])
     offsets = np.concatenate([[0], *(m.topology.offsets[1:] + s for m, s in zip(meshes, start))])
     corners = np.concatenate([m.topology.corners + f for m, f in zip(meshes, first)])
-    return Mesh(np.concatenate([m.points for m in meshes]), Topology.of(int(first[-1]), offsets, corners))
+    topology = Topology.of(int(first[-1]), offsets, corners)
+    attributes = {}
+    if any(uvs(m) is not None for m in meshes):
+        told = (uvs(m) for m in meshes)
+        attributes[UV] = uv_attribute(np.concatenate([
+            np.full((m.topology.corner_count, 2), np.nan) if uv is None else uv for m, uv in zip(meshes, told)]))
+    return Mesh(np.concatenate([m.points for m in meshes]), topology, attributes=attributes)
 
 
 def in_metres(mesh: Mesh, unit: Unit, up: Literal["y", "z"]) -> Mesh:
@@ -99,29 +106,36 @@ def drafted(mesh: Mesh, weld: float, quads: bool) -> Draft:
     """
     t = mesh.topology
     points, topology = mesh.points, t
+    label = np.arange(t.vertex_count)
     vertex, face = np.arange(t.vertex_count), np.arange(t.face_count)
     if weld > 0 and t.vertex_count > 1:
-        points, topology, vertex, face = welded(mesh, weld)
+        points, topology, vertex, face, label = welded(mesh, weld)
     if quads:
         offsets, corners, kept = pair_triangles(Mesh(points, topology))
         topology, face = Topology.of(topology.vertex_count, offsets, corners), face[kept]
     draft = form_draft(topology, [("", vertex[:, None])], [("face", face[:, None])], points)
     gone = t.face_count - topology.face_count
     note = () if not gone or quads else (f"{gone} {'face' if gone == 1 else 'faces'} collapsed",)
-    return replace(draft, notes=note)
+    uv = uvs(mesh)
+    if uv is None:
+        return replace(draft, notes=note)
+    now = topology.corners
+    place = places_on(label[t.corners], label[t.corners[t.next_corner]], uv, now, now[topology.next_corner])
+    return replace(draft, notes=note, attributes=dict(draft.attributes) | {UV: uv_attribute(place)})
 
 
-def welded(mesh: Mesh, distance: float) -> tuple[Floats, Topology, Ints, Ints]:
+def welded(mesh: Mesh, distance: float) -> tuple[Floats, Topology, Ints, Ints, Ints]:
     """Points strictly nearer than ``distance`` made one, at their mean; faces left with fewer than three corners, or that
     would visit a vertex twice, go.
 
     Returns:
-        points (V', 3), faces, and the old vertex and face each new one is named after.
+        points (V', 3), faces, the old vertex and face each new one is named after, and (V,) the new vertex each old one
+        became, −1 for none.
     """
     t = mesh.topology
     pairs = scipy.spatial.cKDTree(mesh.points).query_pairs(np.nextafter(distance, 0.0), output_type="ndarray")
     if not len(pairs):
-        return mesh.points, t, np.arange(t.vertex_count), np.arange(t.face_count)
+        return mesh.points, t, np.arange(t.vertex_count), np.arange(t.face_count), np.arange(t.vertex_count)
     label = components(t.vertex_count, pairs[:, 0], pairs[:, 1])
     count = np.bincount(label)
     points = np.stack([np.bincount(label, mesh.points[:, k]) for k in range(3)], axis=1) / count[:, None]
@@ -132,4 +146,5 @@ def welded(mesh: Mesh, distance: float) -> tuple[Floats, Topology, Ints, Ints]:
     used = np.zeros(count.size, bool)
     used[corners] = True
     number = np.cumsum(used) - 1
-    return points[used], Topology.of(int(used.sum()), offsets, number[corners]), first[used], faces
+    became = np.where(used, number, -1)[label]
+    return points[used], Topology.of(int(used.sum()), offsets, number[corners]), first[used], faces, became

@@ -23,6 +23,7 @@ from .self_crossing import self_crossings
 from .thin_wall import thin_walls
 from .thresholds import DEFAULT, Limits
 from .turned_face import turned_faces
+from .wrapping import no_uv, overlapping_islands, stretched_faces, turned_islands, uneven_density
 from .zero_area_face import zero_area_faces
 
 Look = Callable[[Mesh, Limits], Ints]
@@ -33,7 +34,9 @@ INSPECTIONS: dict[str, tuple[ElementKind, Look]] = {
     "open_border": ("edges", open_borders), "non_manifold_edge": ("edges", non_manifold_edges),
     "turned_face": ("faces", turned_faces), "inner_face": ("faces", inner_faces), "thin_wall": ("faces", thin_walls),
     "self_crossing": ("faces", self_crossings), "long_face": ("faces", long_faces), "ngon": ("faces", ngons),
-    "triangle": ("faces", triangles)}
+    "triangle": ("faces", triangles),
+    "turned_island": ("faces", turned_islands), "overlapping_islands": ("faces", overlapping_islands),
+    "stretched_face": ("faces", stretched_faces), "uneven_density": ("faces", uneven_density), "no_uv": ("faces", no_uv)}
 #: those asked of the smooth surface too, where the cage does not show them
 OF_SURFACE = ("zero_area_face", "thin_wall", "self_crossing", "turned_face")
 #: those that are a matter of the cage, whatever live steps make of it

@@ -15,6 +15,7 @@ from ..recipe.leaving import leaving
 from ..recipe.part import Group
 from ..units import METRES
 from .findings import inspect
+from .wrapping import layout_figures
 
 
 def report(document: Document, parts: list[BuiltPart]) -> dict[str, Any]:
@@ -68,6 +69,9 @@ def _of_part(built: BuiltPart, metres: float, document: Document) -> dict[str, A
         "unresolved": [{"step": r.step.id, "missing": r.missing} for r in results if r.missing],
         "notes": [{"step": r.step.id, "text": text} for r in results for text in r.notes],
         "seconds": round(built.evaluation.seconds, 6)}
+    layout = layout_figures(built.mesh) if built.curve is None else None
+    if layout is not None:
+        out["uv"] = layout
     if built.curve is not None:
         _tell_curve(out, built.curve, metres)
     if built.part.budget is not None and m.triangles > built.part.budget:

@@ -10,6 +10,10 @@ DOUBLED = 1e-5
 THIN = 1e-4
 #: how many times longer than wide a face may be
 LONG = 8.0
+#: how many times more one way than across a face may be stretched on the texture square
+STRETCH = 3.0
+#: how many times denser or less dense than its part an island may be
+DENSITY = 1.5
 
 
 @dataclass(frozen=True)
@@ -17,6 +21,8 @@ class Limits:
     doubled: float = DOUBLED
     thin: float = THIN
     long: float = LONG
+    stretch: float = STRETCH
+    density: float = DENSITY
 
 
 DEFAULT = Limits()

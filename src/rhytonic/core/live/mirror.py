@@ -47,6 +47,7 @@ class MirrorKind(StepKind[Mirror]):
     spans lying in it are dropped."""
 
     word, title, model, live = "mirror", "Mirror", Mirror, True
+    shares_layout = True
     roles = ("image",)
     curve_role = "makes"
     reads_points = True

@@ -27,19 +27,23 @@ class Attribute:
         carry: ``copy`` takes the first source's value, ``interpolate`` blends by weight, ``drop`` ends at the next
             edit that changes connectivity.
         fill: value of elements that came from nothing.
+        about: what its whole numbers from 1 on stand for, where they stand for something.
     """
 
     domain: Domain
     values: NDArray[Any]
     carry: Carry = "copy"
     fill: float = 0.0
+    about: tuple[Any, ...] = ()
 
     def through(self, sources: Sources) -> Attribute:
         """This attribute on the elements that ``sources`` describes."""
         check()
         if isinstance(sources, csr_array) and self.carry == "interpolate" and self.values.dtype.kind == "f":
             flat = self.values.reshape(len(self.values), -1)
-            return replace(self, values=(sources @ flat).reshape((sources.shape[0], *self.values.shape[1:])))
+            blended = sources @ flat
+            blended[np.diff(sources.indptr) == 0] = self.fill
+            return replace(self, values=blended.reshape((sources.shape[0], *self.values.shape[1:])))
         index = strongest(sources) if isinstance(sources, csr_array) else sources
         if len(self.values) == 0:
             return replace(self, values=np.full((index.size, *self.values.shape[1:]), self.fill, self.values.dtype))

@@ -8,7 +8,7 @@ import mapbox_earcut
 import numpy as np
 
 from .. import tolerance
-from ..compiled import COUNT, FLOATS, INTS, NEW_BOOLS, NEW_ROWS, NUMBER, POINTS, YES, compiled
+from ..compiled import COUNT, FLOATS, INTS, NEW_BOOLS, NEW_ROWS, NUMBER, POINTS, ROWS, YES, compiled
 from ..waiting import check
 from .geometry import Floats
 from .mesh import Mesh
@@ -39,6 +39,29 @@ def triangulate(mesh: Mesh) -> tuple[Ints, Ints]:
         if len(ears) == len(loop) - 2:
             triangles[starts[face]:starts[face] + len(ears)] = loop[ears]
     return triangles, of
+
+
+def triangles_by_corners(mesh: Mesh) -> tuple[Ints, Ints]:
+    """(T, 3) corners of the triangles of all faces, as :func:`triangulate` cuts them, and (T,) the face of each."""
+    triangles, face = triangulate(mesh)
+    return corners_at(mesh, face, triangles), face
+
+
+def corners_at(mesh: Mesh, face: Ints, triangles: Ints) -> Ints:
+    """(T, 3) corner at which the face of each triangle visits the triangle's vertices."""
+    return _corners_at(mesh.topology.offsets, mesh.topology.corners, face, triangles)
+
+
+@compiled(NEW_ROWS, INTS, INTS, INTS, ROWS)
+def _corners_at(offsets: Ints, corners: Ints, face: Ints, triangles: Ints) -> Ints:
+    out = np.empty((len(face), 3), np.int64)
+    for i in range(len(face)):
+        for k in range(3):
+            c = offsets[face[i]]
+            while corners[c] != triangles[i, k]:
+                c += 1
+            out[i, k] = c
+    return out
 
 
 def _ears(p: Floats, normal: Floats) -> Ints:

@@ -75,6 +75,11 @@ from ..shape.stretch import StretchKind
 from ..shape.taper import TaperKind
 from ..shape.twist import TwistKind
 from ..step.kind import StepKind
+from ..wrap.pack import PackKind
+from ..wrap.project import ProjectKind
+from ..wrap.straighten_uv import StraightenUvKind
+from ..wrap.unwrap import UnwrapKind
+from ..wrap.uv_transform import UvTransformKind
 
 CATALOGUE: list[StepKind[Any]] = [
     BoxKind(), CylinderKind(), PlaneKind(), TubeKind(), SphereKind(), QuadSphereKind(), TorusKind(),
@@ -89,5 +94,6 @@ CATALOGUE: list[StepKind[Any]] = [
     BooleanKind(), JoinKind(), SplitOffKind(), SeparateKind(), ArrayKind(), FlipKind(), DeleteKind(),
     CreaseKind(), HardKind(), SeamKind(), ShadeKind(),
     LatticeKind(), BendKind(), TwistKind(), TaperKind(), StretchKind(), FollowKind(), NoiseKind(), BrushKind(), BeadKind(),
+    ProjectKind(), UnwrapKind(), StraightenUvKind(), UvTransformKind(), PackKind(),
     MirrorKind(), ShellKind(), SubdivisionKind(), ToBallKind(),
 ]

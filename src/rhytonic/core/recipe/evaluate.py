@@ -13,6 +13,7 @@ from typing import Any
 import numpy as np
 
 from .. import tolerance
+from ..construct.charts.extended import extended, sharing
 from ..construct.held_plane import HeldPlane, held_plane, held_points
 from ..construct.lost_area import lost_area
 from ..curve.curve import Curve
@@ -319,7 +320,7 @@ def _placed(kind: StepKind[Any], step: Step, plan: Plan, ground: Mesh, picked: P
     points = kind.positions(step, plan.draft, ground, picked, context)
     if held is not None:
         points = held_points(points, plan.draft, held)
-    mesh = plan.mesh(points)
+    mesh = plan.mesh_on(points, ground)
     if kind.form:
         rest = in_round(points, getattr(step, "start_angle", 0.0)) if kind.is_round else as_fractions(points)
         plan.history.remembered.setdefault("rest", (rest, mesh.topology.face_count, kind.is_round))
@@ -328,6 +329,10 @@ def _placed(kind: StepKind[Any], step: Step, plan: Plan, ground: Mesh, picked: P
         if weights is not None:
             source = replace(plan.draft, vertex_source=weights[0], corner_source=weights[1])
             mesh = replace(mesh, attributes=carry(source, ground) | dict(plan.draft.attributes))
+    if kind.extends_layout:
+        mesh = extended(plan.draft, ground, mesh)
+    elif kind.shares_layout:
+        mesh = sharing(plan.draft, mesh)
     by_points = kind.set_by_points(step, plan.draft, mesh, context)
     return replace(mesh, attributes=dict(mesh.attributes) | by_points) if by_points else mesh
 

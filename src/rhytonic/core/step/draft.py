@@ -125,6 +125,19 @@ class Plan:
     names: Names
     history: History
     attributes: dict[str, Attribute] = field(default_factory=dict)
+    carried: Mapping[str, Attribute] = field(default_factory=dict)
+    sources: dict[str, Sources] = field(default_factory=dict)
+
+    def attributes_on(self, mesh: Mesh) -> dict[str, Attribute]:
+        """The result's attributes. Those of the mesh above that depend on positions, as lengths on a surface do, may have
+        other values than those the plan was made with."""
+        above = mesh.attributes
+        fresh = {k: a for k, a in above.items() if self.carried.get(k) is not a}
+        if not fresh:
+            return self.attributes
+        out = {k: a for k, a in self.attributes.items() if k in above or k not in self.carried}
+        passes = self.draft.topology is mesh.topology and not (self.draft.born or self.draft.naming)
+        return out | (fresh if passes else carried_on(self.draft, mesh, fresh, self.sources)) | dict(self.draft.attributes)
 
     @property
     def topology(self) -> Topology:
@@ -142,6 +155,10 @@ class Plan:
         """The result with its (V', 3) points."""
         return Mesh(points, self.topology, self.names, self.attributes)
 
+    def mesh_on(self, points: Floats, above: Mesh) -> Mesh:
+        """The result with its (V', 3) points and what the mesh above carries now."""
+        return Mesh(points, self.topology, self.names, self.attributes_on(above))
+
 
 def unchanged(mesh: Mesh, data: Any = None, **more: Any) -> Draft:
     """The draft of an edit that only moves points or sets attributes."""
@@ -158,10 +175,10 @@ def settle(draft: Draft, mesh: Mesh, history: History, step: str, counts: str = 
     if draft.naming is not None:
         named, record = draft.naming(mesh, step)
         record.counts, record.carrying = counts, carrying
-        return Plan(draft, named, history.then(record), carry(draft, mesh) | dict(draft.attributes))
+        return _plan(draft, named, history.then(record), mesh)
     if draft.topology is mesh.topology and not (draft.born or draft.tagged or draft.edges or grown):
         same = Record(step, dict, dict, dict)
-        return Plan(draft, mesh.names, history.then(same), dict(mesh.attributes) | dict(draft.attributes))
+        return Plan(draft, mesh.names, history.then(same), dict(mesh.attributes) | dict(draft.attributes), mesh.attributes)
     vertex = _ids(draft, mesh.names, "vertex", step)
     face = _ids(draft, mesh.names, "face", step)
     named = Names(vertex, face)
@@ -170,7 +187,13 @@ def settle(draft: Draft, mesh: Mesh, history: History, step: str, counts: str = 
                     lambda: _replaced(draft, above, named), lambda: _replaced_edges(draft, above, named),
                     (lambda other, left_out: _renamed(draft, above, named, step, other, left_out)) if draft.born else None,
                     lambda: _parents(draft), counts, carrying)
-    return Plan(draft, named, history.then(record), carry(draft, mesh) | dict(draft.attributes))
+    return _plan(draft, named, history.then(record), mesh)
+
+
+def _plan(draft: Draft, named: Names, history: History, mesh: Mesh) -> Plan:
+    sources: dict[str, Sources] = {}
+    attributes = carried_on(draft, mesh, mesh.attributes, sources) | dict(draft.attributes)
+    return Plan(draft, named, history, attributes, mesh.attributes, sources)
 
 
 def _ids(draft: Draft, before: Names, domain: Domain, step: str) -> Callable[[], Ids]:
@@ -278,10 +301,15 @@ def _replaced_edges(draft: Draft, before: Names, named: Names) -> tuple[Ids, Ids
 
 def carry(draft: Draft, mesh: Mesh) -> dict[str, Attribute]:
     """Every attribute of ``mesh`` on the elements of the draft's result."""
+    return carried_on(draft, mesh, mesh.attributes, {})
+
+
+def carried_on(draft: Draft, mesh: Mesh, attributes: Mapping[str, Attribute],
+               sources: dict[str, Sources]) -> dict[str, Attribute]:
+    """Some attributes of ``mesh`` on the elements of the draft's result; ``sources`` remembers where elements come from."""
     check()
     out = {}
-    sources: dict[str, Sources] = {}
-    for key, attribute in mesh.attributes.items():
+    for key, attribute in attributes.items():
         if attribute.carry == "drop":
             continue
         if attribute.domain not in sources:

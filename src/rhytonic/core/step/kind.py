@@ -128,6 +128,8 @@ class StepKind(Generic[S]):
         reads_points: whether the plan itself looks at positions, as one that merges what is near does.
         keeps_pick: whether picked elements have the same numbers in the result, so that a pick stays as it is.
         watches_area: whether faces it leaves without area are told: of kinds that cut faces up or join them.
+        extends_layout: whether faces laid out in world size stay so on what it makes of them and where it changes shapes.
+        shares_layout: whether the faces it makes are copies that share the places of those they are copies of.
         at_rest: whether what is proposed leaves the mesh as it is: a step of it is worth storing only once it was touched.
         proposal, knob, spans: see :mod:`.facts`; spans are told by base forms.
         may_share_edges: whether more than two faces may come to meet at an edge, as where points are joined by hand.
@@ -154,6 +156,8 @@ class StepKind(Generic[S]):
     numbers: ClassVar[frozenset[str]] = frozenset()
     reads_points: ClassVar[bool] = False
     keeps_pick: ClassVar[bool] = False
+    extends_layout: ClassVar[bool] = False
+    shares_layout: ClassVar[bool] = False
     at_rest: ClassVar[bool] = False
     watches_area: ClassVar[bool] = False
     proposal: ClassVar[tuple[Offer, ...]] = ()

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import replace
+from typing import Any
 
 import numpy as np
 
@@ -48,12 +49,15 @@ def _attributes(every: Sequence[Mesh]) -> dict[str, Attribute]:
     out: dict[str, Attribute] = {}
     for key in dict.fromkeys(k for m in every for k in m.attributes):
         like = next(m.attributes[key] for m in every if key in m.attributes)
-        parts = []
+        parts: list[Any] = []
+        about: tuple[Any, ...] = ()
         for m in every:
             held = m.attributes.get(key)
             if held is not None and held.domain == like.domain and held.values.shape[1:] == like.values.shape[1:]:
-                parts.append(held.values)
+                parts.append(held.values + len(about) * (held.values > 0) if about else held.values)
+                # what the numbers of others stand for is told in those parts' own axes
+                about += held.about if m is every[0] else (None,) * len(held.about)
             else:
                 parts.append(np.full((_count(m, like), *like.values.shape[1:]), like.fill, like.values.dtype))
-        out[key] = replace(like, values=np.concatenate(parts))
+        out[key] = replace(like, values=np.concatenate(parts), about=about)
     return out

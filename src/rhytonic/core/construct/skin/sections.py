@@ -12,6 +12,7 @@ from ...mesh.geometry import cross, loop_area_vectors, unit
 from ...mesh.mesh import Floats
 from ...mesh.names import Domain, Ids
 from ...mesh.topology import Bools, Ints, Topology
+from ...mesh.uv import UV, WORLD, uv_attribute
 from ...step.draft import Born, Draft
 from .grid import skin
 
@@ -141,6 +142,9 @@ def lengths_on(draft: Draft, points: Floats, along: Sequence[Floats], around: Se
     for number, (u, v) in enumerate(zip(along, around, strict=True)):
         mine = slice(int(data.begin[number]), int(data.begin[number + 1]))
         flat[mine, 0], flat[mine, 1] = u[data.row[mine]], v[data.column[mine]]
+        after = flat[t.next_corner[mine]]
+        if (flat[mine, 0] * after[:, 1] - flat[mine, 1] * after[:, 0]).sum() < 0:  # seen from outside, not from within
+            flat[mine, 1] = v[-1] - flat[mine, 1]
     cap = np.arange(data.caps, t.face_count)
     if cap.size:
         corner = slice(int(data.begin[-1]), t.corner_count)
@@ -151,7 +155,7 @@ def lengths_on(draft: Draft, points: Floats, along: Sequence[Floats], around: Se
         face = np.repeat(np.arange(cap.size), t.sides[cap])
         flat[corner, 0] = np.einsum("ij,ij->i", here, right[face])
         flat[corner, 1] = np.einsum("ij,ij->i", here, cross(normal, right)[face])
-    return {"uv": Attribute("corner", flat, "interpolate")}
+    return {UV: uv_attribute(flat), WORLD: Attribute("face", np.ones(t.face_count, np.int64), about=(None,))}
 
 
 def _vertices(parents: Ids) -> tuple[Domain, ...]:

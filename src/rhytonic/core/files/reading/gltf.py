@@ -112,19 +112,20 @@ class _Reader:
     def _shape(self, number: int) -> Shape | None:
         if number not in self.shapes:
             mesh = self._at(self.document.meshes, number, "mesh")
-            points, corners, first = [], [], 0
+            points, corners, places, first = [], [], [], 0
             for primitive in mesh.primitives:
                 found = self._triangles(primitive)
                 if found is None:
                     continue
                 points.append(found[0])
                 corners.append(found[1] + first)
+                places.append(self._places(primitive, len(found[0]))[found[1].ravel()])
                 first += len(found[0])
             name = name_from(mesh.name, "part")
             shape = None
             if points:
                 place, ring = points_joined(np.concatenate(points), np.concatenate(corners).ravel())
-                shape = Shape(name, mesh_of(place, np.arange(ring.size // 3 + 1) * 3, ring))
+                shape = Shape(name, mesh_of(place, np.arange(ring.size // 3 + 1) * 3, ring, np.concatenate(places)))
             self.shapes[number] = shape
         shape = self.shapes[number]
         self.faces += shape.mesh.topology.face_count if shape is not None else 0
@@ -155,14 +156,26 @@ class _Reader:
         odd = k % 2
         return points, index[np.stack([k + odd, k + 1 - odd, k + 2], axis=1)]
 
-    def _accessor(self, number: int, kind: str) -> np.ndarray:
+    def _places(self, primitive: Primitive, count: int) -> Floats:
+        """(n, 2) places on the texture square of a primitive's points, v up; NaN where it has none."""
+        number = primitive.attributes.get("TEXCOORD_0")
+        if number is None:
+            return np.full((count, 2), np.nan)
+        accessor: Accessor = self._at(self.document.accessors, number, "accessor")
+        whole = {5121: 255.0, 5123: 65535.0}.get(accessor.componentType, 1.0)  # normalized, as the format asks
+        told = self._accessor(number, "VEC2", whole != 1.0).astype(np.float64) / whole
+        if len(told) != count:
+            return np.full((count, 2), np.nan)
+        return told * [1.0, -1.0] + [0.0, 1.0]
+
+    def _accessor(self, number: int, kind: str, whole: bool = False) -> np.ndarray:
         a: Accessor = self._at(self.document.accessors, number, "accessor")
         if a.type != kind:
             raise BadModel(f"accessor {number} of the file is {a.type}, where {kind} is wanted")
         if a.sparse is not None:
             raise BadModel("the file has sparse accessors, which are not read; write it again without")
         dtype = np.dtype(_TYPES[a.componentType])
-        if a.componentType != 5126 and kind != "SCALAR":
+        if a.componentType != 5126 and kind != "SCALAR" and not whole:
             raise BadModel("the file's points are not floating numbers; write it again without quantizing")
         width = _WIDTHS[kind]
         refuse_more(a.count, MOST_CORNERS, "numbers in one accessor")

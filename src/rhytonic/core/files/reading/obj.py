@@ -9,6 +9,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
+from ...mesh.mesh import Floats
 from ...waiting import check
 from ..limits import MOST_CORNERS, MOST_FACES, MOST_NODES, MOST_VERTICES, BadModel, name_from, refuse_more
 from ..model import Model, Node, Shape
@@ -33,7 +34,10 @@ def read_obj(data: bytes) -> Model:
     refuse_more(data.count(b"\n") + data.count(b"\r"), _MOST_LINES, "lines")
     refuse_more(len(re.findall(rb"^[ \t]*v[ \t]", data, re.MULTILINE)), MOST_VERTICES, "vertices")
     refuse_more(len(re.findall(rb"^[ \t]*f[ \t]", data, re.MULTILINE)), MOST_FACES, "faces")
+    refuse_more(len(re.findall(rb"^[ \t]*vt[ \t]", data, re.MULTILINE)), MOST_CORNERS, "places on the texture square")
     points: list[bytes] = []
+    places: list[bytes] = []
+    placed: list[int] = []
     sides: list[int] = []
     lines: list[int] = []
     corners: list[int] = []
@@ -50,9 +54,14 @@ def read_obj(data: bytes) -> Model:
                 if len(words) < 4:
                     raise BadModel(f"line {number}: a point has three coordinates")
                 points.extend(words[1:4])
+            case b"vt":
+                places.extend((*words[1:3], b"0", b"0")[:2])
             case b"f":
                 before = len(corners)
                 _face(words[1:], len(points) // 3, number, corners)
+                if places:
+                    placed.extend([-1] * (before - len(placed)))
+                    placed.extend(_place(word, len(places) // 2) for word in words[1:])
                 sides.append(len(corners) - before)
                 lines.append(number)
                 if len(corners) > MOST_CORNERS:
@@ -71,6 +80,7 @@ def read_obj(data: bytes) -> Model:
     except ValueError:
         raise BadModel(f"a coordinate of a point is no number: {_first_bad(points)}") from None
     offsets = np.concatenate([[0], np.cumsum(np.array(sides, np.int64))])
+    uv = _places(places, placed, len(corners))
     refuse_more(len(begins), 20 * MOST_NODES, "objects and groups")
     ring = np.array(corners, np.int64)
     if (ring >= len(place)).any():
@@ -87,7 +97,7 @@ def read_obj(data: bytes) -> Model:
             first = found.pop().first  # the same goes on
         at = offsets[first:end + 1]
         used, own = np.unique(ring[at[0]:at[-1]], return_inverse=True)
-        mesh = mesh_of(place[used], at - at[0], own.ravel())
+        mesh = mesh_of(place[used], at - at[0], own.ravel(), None if uv is None else uv[at[0]:at[-1]])
         found.append(Entry(told or "part", path, Node(told or "part", shape=Shape(told or "part", mesh)), first))
     return tree_of(found)
 
@@ -110,6 +120,32 @@ def _face(words: list[bytes], count: int, line: int, corners: list[int]) -> None
         raise BadModel(f"line {line}: a face's corner is no number: {told}") from None
     if words and min(corners[-len(words):]) < 0:
         raise BadModel(f"line {line}: the face names a point that is not there; {count} are told before it")
+
+
+def _place(word: bytes, count: int) -> int:
+    """Which of the places told so far a corner names, −1 for none or one that is not there: a face without places is better
+    than none."""
+    told = word.split(b"/", 2)
+    try:
+        n = int(told[1]) if len(told) > 1 and told[1] else 0
+    except ValueError:
+        return -1
+    n = n - 1 if n > 0 else count + n if n < 0 else -1
+    return n if 0 <= n < count else -1
+
+
+def _places(places: list[bytes], placed: list[int], corners: int) -> Floats | None:
+    """(c, 2) the place of each corner, NaN for none; None where the file tells no places that can be read."""
+    if not places:
+        return None
+    try:
+        told = np.array(places, dtype=np.float64).reshape(-1, 2)
+    except ValueError:
+        return None
+    index = np.full(corners, -1)
+    index[:len(placed)] = placed
+    out: Floats = np.where((index >= 0)[:, None], told[np.maximum(index, 0)], np.nan)
+    return out
 
 
 def _text(words: list[bytes]) -> str:

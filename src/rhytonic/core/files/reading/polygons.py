@@ -6,13 +6,14 @@ import numpy as np
 
 from ...mesh.mesh import Floats, Mesh
 from ...mesh.topology import Ints, Topology
+from ...mesh.uv import UV, uv_attribute
 from ..limits import MOST_CORNERS, MOST_FACES, MOST_VERTICES, BadModel, refuse_more
 
 #: as far as anything may lie, in the file's own unit; a place beyond it is a broken number
 FARTHEST = 1e9
 
 
-def mesh_of(points: Floats, offsets: Ints, corners: Ints) -> Mesh:
+def mesh_of(points: Floats, offsets: Ints, corners: Ints, uv: Floats | None = None) -> Mesh:
     """The mesh of a file's polygons.
 
     A corner that repeats the one before it is dropped, and a face left with fewer than three corners, or that visits a
@@ -20,6 +21,7 @@ def mesh_of(points: Floats, offsets: Ints, corners: Ints) -> Mesh:
 
     Args:
         points: (n, 3); offsets (f + 1,) and corners (c,) in ragged form, indices from 0.
+        uv: (c, 2) places of the corners on the texture square, NaN for none.
 
     Raises:
         BadModel: too much of anything, a coordinate that is no number, or a corner that names no vertex.
@@ -35,12 +37,43 @@ def mesh_of(points: Floats, offsets: Ints, corners: Ints) -> Mesh:
         at = int(np.flatnonzero((corners < 0) | (corners >= len(points)))[0])
         face = int(np.searchsorted(offsets, at, side="right"))
         raise BadModel(f"face {face} of the file names a vertex that is not there; there are {len(points)}")
+    before, ahead = corners, _following(offsets, corners)
     offsets, corners, _ = sound(offsets, corners)
     used = np.zeros(len(points), bool)
     used[corners] = True
     number = np.cumsum(used) - 1
     kept = np.ascontiguousarray(points[used], np.float64) + 0.0  # one zero, not two
-    return Mesh(kept, Topology.of(len(kept), offsets, number[corners]))
+    topology = Topology.of(len(kept), offsets, number[corners])
+    if uv is None or not np.isfinite(uv).all(axis=1).any():
+        return Mesh(kept, topology)
+    near = np.asarray((np.abs(uv) <= FARTHEST).all(axis=1))
+    uv = np.where(near[:, None], uv, np.nan)
+    place = places_on(before, ahead, uv, corners, corners[topology.next_corner])
+    return Mesh(kept, topology, attributes={UV: uv_attribute(place)})
+
+
+def _following(offsets: Ints, corners: Ints) -> Ints:
+    """(c,) the corner after each, round ragged faces."""
+    after = np.arange(corners.size) + 1
+    filled = np.diff(offsets) > 0
+    after[offsets[1:][filled] - 1] = offsets[:-1][filled]
+    return corners[after]
+
+
+def places_on(before: Ints, ahead: Ints, uv: Floats, corners: Ints, next_corners: Ints) -> Floats:
+    """(c, 2) places of new corners: each takes that of the old corner from which the same side of a face begins.
+
+    Args:
+        before, ahead: (b,) vertices at which the old sides begin and end; uv: (b, 2) their places.
+        corners, next_corners: (c,) the same of the new sides.
+    """
+    bound = int(max(before.max(initial=0), ahead.max(initial=0), corners.max(initial=0))) + 1
+    keys = before * bound + ahead
+    order = np.argsort(keys, kind="stable")
+    wanted = corners * bound + next_corners
+    at = np.minimum(np.searchsorted(keys[order], wanted), max(order.size - 1, 0))
+    out: Floats = np.where((keys[order[at]] == wanted)[:, None], uv[order[at]], np.nan)
+    return out
 
 
 def sound(offsets: Ints, corners: Ints) -> tuple[Ints, Ints, Ints]:

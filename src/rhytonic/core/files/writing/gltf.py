@@ -14,7 +14,8 @@ from .... import __version__
 from ...mesh.geometry import cross, lengths
 from ...mesh.mesh import Mesh
 from ...mesh.shading import corner_normals
-from ...mesh.triangulate import triangulate
+from ...mesh.triangulate import corners_at, triangulate
+from ...mesh.uv import uvs
 from ...waiting import check
 from ..model import Model, Node, Shape
 
@@ -97,15 +98,18 @@ class _Writer:
     def _mesh(self, shape: Shape) -> int | None:
         if shape not in self.known:
             check()
-            points, normals, index = shaded_triangles(shape.mesh)
+            points, normals, index, places = shaded_triangles(shape.mesh)
             self.known[shape] = len(self.meshes) if len(index) else None
             if len(index):
                 position = self._accessor(points, _ARRAY, componentType=_FLOAT, type="VEC3",
                                           min=points.min(axis=0).tolist(), max=points.max(axis=0).tolist())
                 normal = self._accessor(normals, _ARRAY, componentType=_FLOAT, type="VEC3")
                 indices = self._accessor(index, _ELEMENT, componentType=_UINT32, type="SCALAR")
+                attributes = {"POSITION": position, "NORMAL": normal}
+                if places is not None:
+                    attributes["TEXCOORD_0"] = self._accessor(places, _ARRAY, componentType=_FLOAT, type="VEC2")
                 self.meshes.append({"name": shape.name, "primitives": [
-                    {"attributes": {"POSITION": position, "NORMAL": normal}, "indices": indices, "material": 0}]})
+                    {"attributes": attributes, "indices": indices, "material": 0}]})
         return self.known[shape]
 
     def _accessor(self, data: np.ndarray, target: int, **more: Any) -> int:
@@ -115,8 +119,9 @@ class _Writer:
         return len(self.accessors) - 1
 
 
-def shaded_triangles(mesh: Mesh) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
-    """Points (n, 3) float32, unit normals (n, 3) float32 and indices (3t,) uint32; a vertex stands once for each normal its
+def shaded_triangles(mesh: Mesh) -> tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray | None]:
+    """Points (n, 3) float32, unit normals (n, 3) float32, indices (3t,) uint32, and places on the texture square (n, 2)
+    float32 as the format has them, v down, where the mesh has any; a vertex stands once for each normal and place that its
     corners have."""
     t = mesh.topology
     triangles, face = triangulate(mesh)
@@ -124,10 +129,14 @@ def shaded_triangles(mesh: Mesh) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
     size = lengths(cross(p[:, 1] - p[:, 0], p[:, 2] - p[:, 0]))
     good = (size > 0) & (np.einsum("ij,ij->i", mesh.normals[face], mesh.normals[face]) > 0.5)
     triangles, face = triangles[good], face[good]
-    corner = _corners(mesh, face, triangles)
+    corner = corners_at(mesh, face, triangles).ravel()
     normal = corner_normals(mesh).astype(np.float32)
-    key = np.empty(t.corner_count, np.dtype([("vertex", "<i8"), ("x", "<f4"), ("y", "<f4"), ("z", "<f4")]))
-    key["vertex"] = t.corners
+    uv = uvs(mesh)
+    places = np.zeros((t.corner_count, 2), np.float32) if uv is None else \
+        (np.nan_to_num(uv) * [1.0, -1.0] + [0.0, 1.0]).astype(np.float32) + np.float32(0)
+    key = np.empty(t.corner_count, np.dtype([("vertex", "<i8"), ("x", "<f4"), ("y", "<f4"), ("z", "<f4"), ("u", "<f4"),
+                                             ("v", "<f4")]))
+    key["vertex"], key["u"], key["v"] = t.corners, places[:, 0], places[:, 1]
     for k, axis in enumerate("xyz"):
         key[axis] = normal[:, k] + np.float32(0)  # one zero, not two
     _, first, number = np.unique(key.view(np.dtype((np.void, key.itemsize))), return_index=True, return_inverse=True)
@@ -135,15 +144,5 @@ def shaded_triangles(mesh: Mesh) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
     at = first[used]
     out = normal[at]
     out /= np.linalg.norm(out, axis=1, keepdims=True)
-    return mesh.points[t.corners[at]].astype(np.float32), out, index.ravel().astype(np.uint32)
-
-
-def _corners(mesh: Mesh, face: np.ndarray, triangles: np.ndarray) -> np.ndarray:
-    """(3t,) corner of each triangle's vertex in the face it came from."""
-    t = mesh.topology
-    bound = max(t.vertex_count, 1)
-    keys = t.corner_face * bound + t.corners
-    order = np.argsort(keys)
-    wanted = (face[:, None] * bound + triangles).ravel()
-    found: np.ndarray = order[np.searchsorted(keys[order], wanted)]
-    return found
+    told = None if uv is None else places[at]
+    return mesh.points[t.corners[at]].astype(np.float32), out, index.ravel().astype(np.uint32), told

@@ -1,5 +1,6 @@
 """Wavefront OBJ out (Advanced Visualizer manual, appendix B1): polygons kept, one object a part, its groups named, metres,
-as the format leaves units open; normals of parts that are shaded; one material in a file beside it."""
+as the format leaves units open; normals of parts that are shaded, places on the texture square of parts that are laid out;
+one material in a file beside it."""
 
 from __future__ import annotations
 
@@ -10,6 +11,7 @@ import numpy as np
 
 from ...mesh.marks import shading
 from ...mesh.shading import corner_normals
+from ...mesh.uv import uvs
 from ..model import Model
 from .text import in_pieces
 
@@ -31,7 +33,7 @@ def write_obj(model: Model, material_file: str | None = None) -> bytes:
     out.write("# Rhytonic model\n# unit: metre, Y up\n")
     if material_file is not None:
         out.write(f"mtllib {name_of(material_file)}\n")
-    first, first_normal = 1, 1
+    first, first_normal, first_place = 1, 1, 1
     for path, mesh in model.placed():
         t = mesh.topology
         out.write(f"o {name_of(path[-1])}\ng {' '.join(map(name_of, path))}\n")
@@ -39,10 +41,20 @@ def write_obj(model: Model, material_file: str | None = None) -> bytes:
         if material_file is not None:
             out.write(f"usemtl {MATERIAL}\n")
         words = np.char.mod(" %d", t.corners + first)
+        uv = uvs(mesh)
+        if uv is not None:
+            has = np.isfinite(uv).all(axis=1)
+            unique, index = np.unique(uv[has] + 0.0, axis=0, return_inverse=True)
+            out.writelines(in_pieces(f"vt {u!r} {v!r}\n" for u, v in unique.tolist()))
+            place = np.full(t.corner_count, "", f"<U{len(str(first_place + len(unique))) + 1}")
+            place[has] = np.char.mod("/%d", index.ravel() + first_place)
+            words = np.char.add(words, place)
+            first_place += len(unique)
         if shading(mesh).any():  # a part that says nothing of its shading has no normals of its own
             unique, index = np.unique(np.round(corner_normals(mesh), 6) + 0.0, axis=0, return_inverse=True)
             out.writelines(in_pieces(f"vn {x:.6g} {y:.6g} {z:.6g}\n" for x, y, z in unique.tolist()))
-            words = np.char.add(np.char.add(words, "//"), np.char.mod("%d", index.ravel() + first_normal))
+            gap = "//" if uv is None else np.where(has, "/", "//")
+            words = np.char.add(np.char.add(words, gap), np.char.mod("%d", index.ravel() + first_normal))
             first_normal += len(unique)
         starts = t.offsets.tolist()
         out.writelines(in_pieces("f" + "".join(words[a:b]) + "\n" for a, b in itertools.pairwise(starts)))

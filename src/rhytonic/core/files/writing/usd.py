@@ -14,6 +14,7 @@ import numpy as np
 
 from ...mesh.marks import shading
 from ...mesh.shading import corner_normals
+from ...mesh.uv import uvs
 from ..model import Model, Move, Node, Shape
 from .text import in_pieces
 
@@ -96,6 +97,10 @@ class _Writer:
         if shading(mesh).any():
             normals = _list(_tuple(n, True) for n in corner_normals(mesh).tolist())
             lines.append(f'normal3f[] normals = [{normals}] (\n{inner}    interpolation = "faceVarying"\n{inner})')
+        uv = uvs(mesh)
+        if uv is not None:
+            places = _list(_tuple(p, True) for p in np.nan_to_num(uv).tolist())
+            lines.append(f'texCoord2f[] primvars:st = [{places}] (\n{inner}    interpolation = "faceVarying"\n{inner})')
         self.out.write(f'{pad}def Mesh "{name}"\n{pad}{{\n' + "".join(f"{inner}{line}\n" for line in lines) + f"{pad}}}\n")
 
 

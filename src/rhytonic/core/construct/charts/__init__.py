@@ -1,0 +1,1 @@
+"""Surfaces cut open, laid flat and put beside each other on the texture square."""

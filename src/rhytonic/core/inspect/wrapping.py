@@ -1,0 +1,129 @@
+"""What is wrong with how a part is laid out on the texture square, and its figures."""
+
+from __future__ import annotations
+
+from typing import Any
+from weakref import WeakKeyDictionary
+
+import numpy as np
+
+from ..mesh.mesh import Mesh
+from ..mesh.topology import Bools, Ints
+from ..mesh.uv import Flat, islands_of, laid_out, shared, uvs, world_sized
+from ..mesh.uv_raster import CELLS, coverage, crowded
+from .thresholds import Limits
+
+RESOLUTION = "uv_resolution"
+_NONE: Ints = np.zeros(0, np.int64)
+#: what is flattened to a line is told as stretched by this
+MOST_STRETCH = 1e6
+
+
+_seen: WeakKeyDictionary[Mesh, Flat | None] = WeakKeyDictionary()
+_overs: WeakKeyDictionary[Mesh, tuple[float, Bools]] = WeakKeyDictionary()
+
+
+def _flat(mesh: Mesh) -> Flat | None:
+    """A mesh on the square, looked at once: each inspection asks, for the mesh after each step."""
+    if mesh not in _seen:
+        uv = uvs(mesh)
+        _seen[mesh] = None if uv is None else Flat.of(mesh, uv)
+    return _seen[mesh]
+
+
+def resolution(mesh: Mesh) -> int:
+    """Pixels along the square that the part was packed for, else 2,048."""
+    found = mesh.attributes.get(RESOLUTION)
+    largest = 0 if found is None or not len(found.values) else int(found.values.max())
+    return largest or 2048
+
+
+def layout_figures(mesh: Mesh) -> dict[str, Any] | None:
+    """The ``uv`` of a report; None for a part that is not laid out."""
+    flat = _flat(mesh)
+    if flat is None:
+        return None
+    pixels = resolution(mesh) / 100
+    model = flat.areas
+    stretch = np.minimum(flat.stretch, MOST_STRETCH)
+    density = flat.face_density[flat.face_areas > 0] * pixels
+    weight = flat.face_areas[flat.face_areas > 0]
+    share, _ = _over(mesh, flat)
+    covered = coverage(flat.places, CELLS)
+    whole = float(model.sum())
+    return {
+        "islands": int(islands_of(mesh, flat.uv).max()) + 1, "turned": int(flat.turned.sum()), "overlap": share,
+        "coverage": float((covered > 0).mean()), "resolution": resolution(mesh),
+        "stretch": {"mean": float((stretch * model).sum() / whole) if whole else 1.0,
+                    "worst": float(stretch.max(initial=1.0))},
+        "density": {"min": float(density.min(initial=np.inf)) if density.size else 0.0,
+                    "mean": float((density * weight).sum() / weight.sum()) if density.size else 0.0,
+                    "max": float(density.max(initial=0.0))}}
+
+
+def _over(mesh: Mesh, flat: Flat) -> tuple[float, Bools]:
+    if mesh not in _overs:
+        _overs[mesh] = _lying_over(mesh, flat)
+    return _overs[mesh]
+
+
+def _lying_over(mesh: Mesh, flat: Flat) -> tuple[float, Bools]:
+    """Share of the area used where faces lie over each other, and (F,) which do. Faces of world size repeat the square, and
+    copies may share their places: they are left out."""
+    own = ~world_sized(mesh) & ~shared(mesh)
+    mine = own[flat.face]
+    out = np.zeros(mesh.topology.face_count, bool)
+    if not mine.any():
+        return 0.0, out
+    places = flat.places[mine]
+    low, high = places.min(axis=(0, 1)), places.max(axis=(0, 1))
+    size = float((high - low).max())
+    if size <= 0:
+        return 0.0, out
+    share, hit = crowded((places - low) / size, CELLS)
+    out[flat.face[mine][hit]] = True
+    return share, out
+
+
+def overlapping_islands(mesh: Mesh, limits: Limits) -> Ints:
+    """(n,) faces that lie over others on the square."""
+    flat = _flat(mesh)
+    return _NONE if flat is None else np.flatnonzero(_over(mesh, flat)[1])
+
+
+def turned_islands(mesh: Mesh, limits: Limits) -> Ints:
+    """(n,) faces that lie turned over, but for copies that share the place of what they are copies of."""
+    flat = _flat(mesh)
+    return _NONE if flat is None else np.flatnonzero(flat.turned & ~shared(mesh))
+
+
+def stretched_faces(mesh: Mesh, limits: Limits) -> Ints:
+    """(n,) faces stretched more one way than across by more than the limit."""
+    flat = _flat(mesh)
+    if flat is None:
+        return _NONE
+    return np.flatnonzero((flat.face_stretch > limits.stretch) & (flat.face_areas > 0) & ~world_sized(mesh))
+
+
+def uneven_density(mesh: Mesh, limits: Limits) -> Ints:
+    """(n,) faces of islands whose density is off the part's own by more than the limit."""
+    flat = _flat(mesh)
+    if flat is None:
+        return _NONE
+    island = islands_of(mesh, flat.uv)
+    has = (island >= 0) & ~world_sized(mesh)
+    if not has.any():
+        return _NONE
+    n = int(island.max()) + 1
+    model = np.bincount(island[has], flat.face_areas[has], n)
+    square = np.bincount(island[has], np.abs(flat.face_signed[has]), n)
+    density = np.sqrt(square / np.where(model > 0, model, 1)) * (model > 0)
+    whole = float(np.sqrt(square.sum() / model.sum())) if model.sum() > 0 else 0.0
+    off = (density > 0) & ((density > whole * limits.density) | (density < whole / limits.density))
+    return np.flatnonzero(has & off[np.maximum(island, 0)])
+
+
+def no_uv(mesh: Mesh, limits: Limits) -> Ints:
+    """(n,) faces without a place, where others have one."""
+    flat = _flat(mesh)
+    return _NONE if flat is None else np.flatnonzero(~laid_out(mesh, flat.uv))
