@@ -7,7 +7,7 @@ import re
 import sys
 from importlib import import_module
 
-COMMANDS = ("build", "curve", "fit", "clearance", "schema", "openapi", "serve")
+COMMANDS = ("build", "layout", "curve", "fit", "clearance", "schema", "openapi", "serve")
 
 
 def main(argv: list[str] | None = None) -> int:
