@@ -8,7 +8,7 @@ import igl
 import numpy as np
 from compas.datastructures import Mesh as CompasMesh
 
-from rhytonic.core.live.refine import Refinement
+from rhytonic.core.construct.refining.refine import Refinement
 from rhytonic.core.mesh.topology import Topology
 
 from .clock import Row, turn_by_turn

@@ -14,7 +14,7 @@ from typing import Any
 import msgpack
 import numpy as np
 
-from rhytonic.core.live.refine import refinement
+from rhytonic.core.construct.refining.refine import refinement
 from rhytonic.core.recipe.document import read_document
 from rhytonic.core.recipe.evaluate import Evaluator
 

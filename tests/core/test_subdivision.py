@@ -3,8 +3,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from rhytonic.core.construct.refining.refine import Refinement, refinement
 from rhytonic.core.errors import InvalidDocument, StepError
-from rhytonic.core.live.refine import Refinement, refinement
 from rhytonic.core.mesh.measure import measure
 from rhytonic.core.mesh.topology import Topology
 from rhytonic.core.recipe.built import build

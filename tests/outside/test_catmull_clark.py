@@ -7,7 +7,7 @@ from hypothesis import assume, given
 from scipy.interpolate import BSpline
 from scipy.spatial import cKDTree
 
-from rhytonic.core.live.refine import Refinement
+from rhytonic.core.construct.refining.refine import Refinement
 from rhytonic.core.mesh.topology import Topology
 from tests.helpers import box, mesh_of
 from tests.random_recipes import recipes, run

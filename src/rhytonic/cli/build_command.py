@@ -8,7 +8,6 @@ import sys
 from pathlib import Path
 
 from ..core.errors import InvalidFile, RhytonicError
-from ..core.files.companions import Companions
 from ..core.files.json_text import LARGEST_FILE
 from ..core.files.write import WRITERS, CannotWrite, write_model, write_whole
 from ..core.handover.curves import DRAWINGS, drawing_of
@@ -16,8 +15,8 @@ from ..core.handover.to_model import model_of
 from ..core.inspect.report import report
 from ..core.recipe.built import build
 from ..core.recipe.document import load
-from ..core.recipe.evaluate import Evaluator
 from ..core.recipe.leaving import leaving
+from .beside import evaluator_beside
 
 
 def add_to(commands: argparse._SubParsersAction) -> None:
@@ -38,7 +37,7 @@ def run(args: argparse.Namespace) -> int:
         if args.out is not None and extension not in (*WRITERS, *DRAWINGS):
             raise CannotWrite(f"cannot write '{args.out.name}'; known extensions are {', '.join((*WRITERS, *DRAWINGS))}")
         document = load(read_file(args.file))
-        parts = build(document, args.stage, args.part, evaluator=Evaluator(files=Companions(args.file.parent)))
+        parts = build(document, args.stage, args.part, evaluator=evaluator_beside(args.file))
         if extension in DRAWINGS:
             write_whole(drawing_of(document, parts, extension), args.out)
         elif args.out is not None:

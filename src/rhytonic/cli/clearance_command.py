@@ -8,12 +8,11 @@ import sys
 from pathlib import Path
 
 from ..core.errors import RhytonicError
-from ..core.files.companions import Companions
 from ..core.recipe.built import build
 from ..core.recipe.document import load
-from ..core.recipe.evaluate import Evaluator
 from ..core.size.clearance.room_to_move import clearance_among
 from ..core.units import METRES
+from .beside import evaluator_beside
 from .build_command import read_file
 
 
@@ -31,7 +30,7 @@ def run(args: argparse.Namespace) -> int:
     """Do what the command says; its exit code."""
     try:
         document = load(read_file(args.file))
-        built = build(document, evaluator=Evaluator(files=Companions(args.file.parent)))
+        built = build(document, evaluator=evaluator_beside(args.file))
         wanted = None if args.against is None else [w.strip() for w in args.against.split(",")]
         found = clearance_among(document, built, args.part, wanted, min(max(args.steps, 1), 10_000))
         metres = METRES[document.unit]

@@ -13,7 +13,6 @@ from ..core.brief.board import Board
 from ..core.brief.tracing import Outline, Tracing
 from ..core.brief.views import VIEWS
 from ..core.errors import InvalidFile, RhytonicError
-from ..core.files.companions import Companions
 from ..core.files.write import CannotWrite, write_whole
 from ..core.fit.boards import outline_of
 from ..core.fit.compare import compare, corner_count
@@ -23,8 +22,8 @@ from ..core.picture.decode import LARGEST_BYTES, decode
 from ..core.picture.trace import TRACED_SIDE, to_rings, trace
 from ..core.recipe.built import build
 from ..core.recipe.document import load
-from ..core.recipe.evaluate import Evaluator
 from ..core.units import METRES
+from .beside import evaluator_beside
 from .build_command import read_file
 
 
@@ -67,7 +66,7 @@ def run(args: argparse.Namespace) -> int:
     try:
         document = load(read_file(args.file))
         metres = METRES[document.unit]
-        evaluator = Evaluator(files=Companions(args.file.parent))
+        evaluator = evaluator_beside(args.file)
         meshes = [p.mesh for p in build(document, only=args.part, evaluator=evaluator)
                   if args.part is not None or not p.part.hidden]
         at_fault = args.board

@@ -8,14 +8,13 @@ import sys
 from pathlib import Path
 
 from ..core.errors import RhytonicError
-from ..core.files.companions import Companions
 from ..core.files.write import CannotWrite, write_whole
 from ..core.handover.layout_picture import layout_png, layout_svg
 from ..core.mesh.uv import uvs
 from ..core.recipe.built import build
 from ..core.recipe.document import load
-from ..core.recipe.evaluate import Evaluator
 from ..core.recipe.leaving import leaving
+from .beside import evaluator_beside
 from .build_command import read_file
 
 
@@ -38,7 +37,7 @@ def run(args: argparse.Namespace) -> int:
         if kind not in (".png", ".svg"):
             raise CannotWrite(f"cannot write {args.out.name}: a layout is a .png or an .svg")
         document = load(read_file(args.file))
-        parts = build(document, only=args.part, evaluator=Evaluator(files=Companions(args.file.parent)))
+        parts = build(document, only=args.part, evaluator=evaluator_beside(args.file))
         asked = [p.part.id or "" for p in parts] if args.part else ()
         meshes = [(p.name, p.mesh) for p in leaving(document, parts, asked) if p.curve is None]
         data = layout_svg(meshes, args.size, args.fill) if kind == ".svg" else \

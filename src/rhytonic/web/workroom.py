@@ -21,7 +21,9 @@ from ..core.inspect.apart_at_mirror import apart_at_mirrors
 from ..core.inspect.findings import as_handed_over, inspect, inspect_surface
 from ..core.inspect.thresholds import Limits
 from ..core.mesh.mesh import Floats
+from ..core.pattern.draw import Grey
 from ..core.picture.decode import Picture, decode
+from ..core.picture.grey import grey_of
 from ..core.picture.trace import TRACED_SIDE
 from ..core.recipe.cache import DEFAULT_BUDGET, Budget, Cache
 from ..core.recipe.document import Document, read_document
@@ -148,7 +150,8 @@ class Workroom:
         with self._lock:
             bench = self._benches.get(build_id)
             if bench is None:
-                bench = self._benches[build_id] = Bench(Evaluator(budget=self.budget, files=self.named_file))
+                evaluator = Evaluator(budget=self.budget, files=self.named_file, pictures=self.greys)
+                bench = self._benches[build_id] = Bench(evaluator)
             self._benches.move_to_end(build_id)
             gone = [self._benches.popitem(last=False)[1] for _ in range(len(self._benches) - _MOST_BENCHES)]
         for old in gone:
@@ -192,6 +195,15 @@ class Workroom:
                 row = pictures.get(session, sha256)
                 self._heights[sha256] = row.height / row.width
         return self._heights[sha256]
+
+    def greys(self, name: str) -> Grey:
+        """The greys of a kept picture, for reliefs. Raises StepError, BadPicture."""
+        try:
+            with self.database.session() as session:
+                data = pictures.get(session, name, with_data=True).data
+        except NotThere:
+            raise StepError(f"there is no picture '{name}' kept here; drop its file anew", "picture") from None
+        return grey_of(data)
 
     def picture(self, sha256: str) -> Picture:
         """A picture decoded as it is traced; the last ones stay at hand while thresholds are tried. Raises NotThere."""

@@ -64,8 +64,9 @@ def drawn_parts(parts: Sequence[tuple[str, Mesh]]) -> list[Drawn]:
         number = island[flat.face]
         count = int(island.max()) + 1
         weight = np.abs(flat.signed) + 1e-30
-        middle = np.stack([np.bincount(number, flat.places[:, :, k].mean(axis=1) * weight, count) for k in (0, 1)], axis=1)
-        middle /= np.bincount(number, weight, count)[:, None]
+        whole = np.bincount(number, weight, count)
+        middle = np.stack([np.bincount(number, flat.places[:, :, k].mean(axis=1) * weight, count) / whole for k in (0, 1)],
+                          axis=1)
         # a ring's middle is not on it: the name stands on the triangle nearest to it
         centre = flat.places.mean(axis=1)
         away = np.linalg.norm(centre - middle[number], axis=1)
@@ -129,8 +130,8 @@ def layout_svg(parts: Sequence[tuple[str, Mesh]], size: int = 4096, fill: bool =
     """
     _refuse(size)
     wide = size / 1024
-    out = ['<?xml version="1.0" encoding="UTF-8"?>', f'<svg xmlns="http://www.w3.org/2000/svg" width="{size}" height="{size}" '
-           f'viewBox="0 0 {size} {size}">', f'<rect width="{size}" height="{size}" fill="white"/>']
+    out = ['<?xml version="1.0" encoding="UTF-8"?>', f'<svg xmlns="http://www.w3.org/2000/svg" width="{size}" '
+           f'height="{size}" viewBox="0 0 {size} {size}">', f'<rect width="{size}" height="{size}" fill="white"/>']
 
     def run(edges: Floats) -> str:
         there = edges * [size, -size] + [0, size]

@@ -3,19 +3,22 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from typing import Literal
+from typing import Annotated, Literal
 
 import numpy as np
+from pydantic import Field
 
+from ..construct.charts.extended import with_readable
 from ..construct.rebuild import none
 from ..construct.split.by_plane import PlaneCut, plane_cut
 from ..construct.split.faces import EdgePoints, Split, add_pieces, blended, edge_sources, split
 from ..curve.curve import Curve
 from ..curve.reflect import reflected
 from ..errors import StepError
+from ..mesh.attributes import Attribute
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.topology import Bools, Ints, Topology
-from ..params import Flag, Length, NonNegativeLength
+from ..params import Flag, Id, Length, NonNegativeLength
 from ..pick.resolve import Picked
 from ..step.curve_edit import CurveEdit
 from ..step.draft import Draft
@@ -30,6 +33,8 @@ class Mirror(Step):
     keep: Literal["+", "-"] = "+"
     clip: Flag = True
     weld: NonNegativeLength = 1e-5
+    readable: Annotated[list[Id], Field(max_length=200, description="patterns or pictures not turned over on the image")] = \
+        Field(default=[])
 
 
 @dataclass(frozen=True)
@@ -88,6 +93,9 @@ class MirrorKind(StepKind[Mirror]):
             edge_source=lambda: _edge_sources(t, draft, s.build.number, halves, imaged, cut.points.count),
             vertex_source=lambda: blended(s, t, cut.share)[0], corner_source=lambda: blended(s, t, cut.share)[1])
         return replace(draft, image_of=_image_of(s, cut.points.count))
+
+    def set_by_points(self, p: Mirror, draft: Draft, made: Mesh, context: Context) -> dict[str, Attribute]:
+        return with_readable(draft, made, tuple(p.readable)) if p.readable else {}
 
     def positions(self, p: Mirror, draft: Draft, mesh: Mesh, picked: Picked | None, context: Context) -> Floats:
         data: _Data = draft.data

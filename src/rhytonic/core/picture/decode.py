@@ -72,7 +72,7 @@ def look_at(data: bytes) -> About:
         BadPicture: too large, no picture, of another kind, animated, or damaged.
     """
     _refuse_cut_short(data)
-    with _opened(data) as image:
+    with opened(data) as image:
         image.load()
         width, height = _seen_size(image)
         return About(FORMATS[image.format or ""], width, height)
@@ -97,10 +97,10 @@ def _refuse_cut_short(data: bytes) -> None:
 
 def decode(data: bytes, side: int | None = None) -> Picture:
     """A picture as numbers, by averaging brought below ``side`` pixels a side if asked. Raises BadPicture."""
-    with _opened(data) as opened:
-        if side is not None and opened.format == "JPEG":
-            opened.draft(None, (side, side))  # the decoder itself can leave out what is not asked for
-        image = _plain(ImageOps.exif_transpose(opened))
+    with opened(data) as found:
+        if side is not None and found.format == "JPEG":
+            found.draft(None, (side, side))  # the decoder itself can leave out what is not asked for
+        image = _plain(ImageOps.exif_transpose(found))
     if side is not None and max(image.size) > side:
         image = image.reduce(-(-max(image.size) // side))
     values: Raster = (np.asarray(image) / 255).astype(np.float32)
@@ -126,7 +126,7 @@ def _seen_size(image: Image.Image) -> tuple[int, int]:
 
 
 @contextmanager
-def _opened(data: bytes) -> Iterator[Image.Image]:
+def opened(data: bytes) -> Iterator[Image.Image]:
     if len(data) > LARGEST_BYTES:
         raise BadPicture(f"the picture has {len(data) / 2**20:.1f} MB; at most {LARGEST_BYTES // 2**20} MB are taken")
     with warnings.catch_warnings():

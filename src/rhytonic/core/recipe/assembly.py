@@ -10,6 +10,7 @@ from typing import Protocol
 import numpy as np
 
 from ..brief.standing import rings_in_space
+from ..construct.charts.extended import all_shared
 from ..construct.reverse_faces import mirror_image
 from ..deform.deformation import Deformation
 from ..errors import Ring, StepError
@@ -42,12 +43,26 @@ class Assembly:
 
     Attributes:
         document: the build.
+        readable: patterns and pictures turned over on the part that is evaluated, which is to be mirrored.
     """
 
     def __init__(self, evaluator: Runs, document: Document, stage: Stage) -> None:
         self.document = document
         self._evaluator, self._stage = evaluator, stage
         self._running: list[str] = []
+        self.readable: frozenset[str] = frozenset()
+
+    def surface_reading(self, asking: Part, part: Part, readable: Iterable[str]) -> State:
+        """A part's surface as the mirrored copy ``asking`` has it, on which some patterns are to read right."""
+        before, names = self.readable, set(readable)
+        for pattern in self.document.patterns:
+            if names & {pattern.id, pattern.name}:
+                names |= {pattern.id, pattern.name}
+        self.readable = before ^ frozenset(names)  # an image of an image reads right as it is
+        try:
+            return self.surface(asking, part)
+        finally:
+            self.readable = before
 
     def finder(self, part: Part, frame: Frame) -> Find:
         """Answers the needs of a part that stands in the build by a frame."""
@@ -203,9 +218,9 @@ def linked(part: Part, others: Assembly | None) -> State:
         names = listed(p.name for p in others.document.parts)
         told = f"is a linked copy of '{part.of}', and there is no such part; parts are {names}"
         raise StepError(told, "of").at(part.name, None)
-    state = others.surface(part, source)
+    state = others.surface_reading(part, source, part.readable)
     key = digest(state.key, "linked", part.mirrored or "")
-    mesh = state.mesh if part.mirrored is None else mirror_image(state.mesh, "xyz".index(part.mirrored))
+    mesh = state.mesh if part.mirrored is None else all_shared(mirror_image(state.mesh, "xyz".index(part.mirrored)))
     curve = state.curve
     if curve is not None and part.mirrored is not None:
         signs = np.ones(3)

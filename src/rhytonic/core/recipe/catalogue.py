@@ -77,6 +77,7 @@ from ..shape.twist import TwistKind
 from ..step.kind import StepKind
 from ..wrap.pack import PackKind
 from ..wrap.project import ProjectKind
+from ..wrap.relief import ReliefKind
 from ..wrap.straighten_uv import StraightenUvKind
 from ..wrap.unwrap import UnwrapKind
 from ..wrap.uv_transform import UvTransformKind
@@ -95,5 +96,5 @@ CATALOGUE: list[StepKind[Any]] = [
     CreaseKind(), HardKind(), SeamKind(), ShadeKind(),
     LatticeKind(), BendKind(), TwistKind(), TaperKind(), StretchKind(), FollowKind(), NoiseKind(), BrushKind(), BeadKind(),
     ProjectKind(), UnwrapKind(), StraightenUvKind(), UvTransformKind(), PackKind(),
-    MirrorKind(), ShellKind(), SubdivisionKind(), ToBallKind(),
+    MirrorKind(), ShellKind(), SubdivisionKind(), ToBallKind(), ReliefKind(),
 ]

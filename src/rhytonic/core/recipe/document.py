@@ -12,6 +12,7 @@ from ..brief.size import Display, Size
 from ..errors import InvalidDocument, Problem
 from ..files.json_text import read_json
 from ..params import Count, Name, Strict, part_names
+from ..pattern.pattern import Pattern
 from ..units import Unit
 from .part import Group, Part
 from .registry import KINDS
@@ -34,6 +35,7 @@ class Document(Strict):
     boards: Annotated[list[Board], Field(max_length=200)] = Field(default=[])
     guides: Annotated[list[Guide], Field(max_length=500)] = Field(default=[])
     sizes: Annotated[list[Size], Field(max_length=500)] = Field(default=[])
+    patterns: Annotated[list[Pattern], Field(max_length=200)] = Field(default=[])
     groups: Annotated[list[Group], Field(max_length=2000)] = Field(default=[])
     parts: Annotated[list[Part], Field(max_length=2000)] = Field(default=[])
 
@@ -42,6 +44,8 @@ class Document(Strict):
         for what, names in (("parts", [p.name for p in self.parts]),
                             ("part ids", [p.id for p in self.parts if p.id]),
                             ("group ids", [g.id for g in self.groups]), ("board ids", [b.id for b in self.boards]),
+                            ("pattern ids", [p.id for p in self.patterns]),
+                            ("pattern names", [p.name for p in self.patterns]),
                             ("guide ids", [g.id for g in self.guides]), ("size ids", [z.id for z in self.sizes])):
             double = next((n for n in names if names.count(n) > 1), None) if len(set(names)) < len(names) else None
             if double:

@@ -21,7 +21,7 @@ from ..errors import BadPick, RhytonicError, Ring, StepError, TakesLong, TooLarg
 from ..files.model import Model
 from ..lineage.history import History
 from ..lineage.origins import as_fractions, in_round, rest_of
-from ..mesh.mesh import EMPTY, Mesh
+from ..mesh.mesh import EMPTY, Floats, Mesh
 from ..params import to_metres
 from ..pick.resolve import Picked, by_names, resolve
 from ..pick.rules import Pick
@@ -32,6 +32,7 @@ from ..waiting import check
 from .assembly import Assembly, linked
 from .cache import Budget, Cache, digest
 from .document import Document
+from .greys import Greys, Pictures
 from .part import Part
 from .place import frame_of, frame_of_placement
 from .registry import KINDS, kind_of
@@ -71,23 +72,26 @@ class Evaluator:
     picks: Cache[Picked] = field(init=False)
     lock: RLock = field(default_factory=RLock)
     files: Callable[[str], Model] | None = None
+    pictures: Pictures | None = None
+    greys: Cache[Floats] = field(init=False)
     _sayings: dict[int, _Said] = field(default_factory=dict, repr=False)
     _wordings: dict[int, tuple[Pick, str]] = field(default_factory=dict, repr=False)
 
     def __post_init__(self) -> None:
         self.results, self.plans, self.picks = Cache(self.budget), Cache(self.budget), Cache(self.budget)
-        self.failures = Cache(self.budget)
+        self.failures, self.greys = Cache(self.budget), Cache(self.budget)
 
     def beside(self) -> Evaluator:
         """Another that remembers the same, for one caller more: what one is at need not be waited for by the other."""
-        other = Evaluator(self.budget, files=self.files)
+        other = Evaluator(self.budget, files=self.files, pictures=self.pictures)
+        other.greys = self.greys
         other.results, other.plans, other.picks, other.failures = self.results, self.plans, self.picks, self.failures
         other._sayings, other._wordings = self._sayings, self._wordings
         return other
 
     def forget(self) -> None:
         """Let everything remembered go."""
-        for cache in (self.results, self.plans, self.picks, self.failures):
+        for cache in (self.results, self.plans, self.picks, self.failures, self.greys):
             cache.clear()
 
     def run(self, part: Part, unit: Unit, stage: Stage = "view", tolerant: bool = False, upto: int | None = None,
@@ -133,6 +137,9 @@ class Evaluator:
             context = Context(step.id or step.kind, stage, frame.linear, patience=patience)
             if others is not None:
                 context = replace(context, operand=others.finder(part, frame), outline=others.outlines(frame))
+                greys = Greys(part, frame, others, self.pictures, self.greys)
+                context = replace(context, grey=greys.grey, grey_key=greys.key, called=greys.called,
+                                  readable=others.readable)
             if self.files is not None:
                 context = replace(context, file=self.files)
             try:

@@ -79,6 +79,8 @@ class Part(Strict):
     group: Id | None = None
     of: Id | None = Field(default=None, description="a linked copy: id or name of the part whose surface it has")
     mirrored: Literal["x", "y", "z"] | None = Field(default=None, description="of a linked copy: reflected in that plane")
+    readable: Annotated[list[Id], Field(max_length=200, description="of a mirrored copy: patterns or pictures that are not "
+                                        "turned over")] = Field(default=[])
     placement: Placement = Placement()
     joint: Joint | None = None
     mark: Id | None = Field(default=None, description="id of the step the working mark stands below")
@@ -98,6 +100,8 @@ class Part(Strict):
             raise ValueError("a linked copy has no steps of its own; leave out steps, or of")
         if self.mirrored is not None and self.of is None:
             raise ValueError("only a linked copy can be mirrored; give of, or use the step mirror")
+        if self.readable and self.mirrored is None:
+            raise ValueError("only what is mirrored has something to read right; give mirrored, or leave out readable")
         for number, step in enumerate(self.steps):
             if number and kind_of(step).form:
                 raise ValueError(f"step {number + 1} is a {step.kind}; only the first step may be a base form")

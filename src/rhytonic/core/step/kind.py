@@ -24,6 +24,7 @@ from ..pick.rules import Pick
 from .curve_edit import CurveEdit
 from .draft import Draft
 from .facts import Knob, Offer, Span
+from .grey import Asked, no_greys, no_key
 from .operand import Find, Need, Operand
 
 
@@ -96,6 +97,10 @@ class Context:
         operand: answers what the step needs of other parts.
         file: answers a model file by its name, as read; raises StepError where there is none or it cannot be taken.
         outline: answers the rings (n, 3) of a board's traced outline by its id or name, in the part's axes.
+        grey: answers the greys (h, w) of a pattern or picture; raises StepError where there is none.
+        grey_key: names a pattern or picture as it is now; part of the cache key of who needs it.
+        called: all that a pattern is called, by whichever of it.
+        readable: patterns and pictures that are turned over, so that they read right on an image of this part.
         curve: the curve above, where the recipe has not made faces of it yet.
         rest: (V, 3) where the vertices of the mesh above lie in the base form, in fractions of its box; None if not known.
         patience: seconds after which a step is to be asked for once more; None for any time.
@@ -108,6 +113,10 @@ class Context:
     operand: Find = field(default=_alone)
     file: Callable[[str], Model] = field(default=_no_files)
     outline: Callable[[str], list[Floats]] = field(default=_no_boards)
+    grey: Callable[[Asked], Floats] = field(default=no_greys)
+    grey_key: Callable[[str | None, str | None], str] = field(default=no_key)
+    called: Callable[[str], frozenset[str]] = lambda name: frozenset({name})
+    readable: frozenset[str] = frozenset()
     curve: Curve | None = None
     rest: Callable[[], Floats | None] = lambda: None
     patience: float | None = None

@@ -14,6 +14,8 @@ from ...mesh.uv import COPY, UV, WORLD, uv_attribute, uvs
 from ...step.draft import Draft
 from .projected import Projection, laid_by
 
+#: face attribute: which patterns read right on an image, 0 for none
+READABLE = "readable"
 #: relative change of an edge's length from which a face counts as changed
 _CHANGED = 1e-9
 
@@ -59,6 +61,35 @@ def sharing(draft: Draft, made: Mesh) -> Mesh:
     copies = np.zeros(made.topology.face_count, np.int64) if before is None else before.values
     told = Attribute("face", np.where(draft.kept_faces < 0, 1, copies))
     return replace(made, attributes=dict(made.attributes) | {COPY: told})
+
+
+def all_shared(mesh: Mesh) -> Mesh:
+    """The image of a whole part: all its faces share the places of those they are images of."""
+    if uvs(mesh) is None:
+        return mesh
+    told = Attribute("face", np.ones(mesh.topology.face_count, np.int64))
+    return replace(mesh, attributes=dict(mesh.attributes) | {COPY: told})
+
+
+def readable_images(mesh: Mesh, called: frozenset[str]) -> Bools:
+    """(F,) images on which a pattern or picture, by whatever it is called, is turned over so that it reads right."""
+    held = mesh.attributes.get(READABLE)
+    out = np.zeros(mesh.topology.face_count, bool)
+    if held is None:
+        return out
+    for number, names in enumerate(held.about, 1):
+        if names is not None and called & set(names):
+            out |= held.values == number
+    return out
+
+
+def with_readable(draft: Draft, made: Mesh, names: tuple[str, ...]) -> dict[str, Attribute]:
+    """The attribute that says on which faces, those that a step has made, ``names`` are to read right."""
+    before = made.attributes.get(READABLE)
+    about = () if before is None else before.about
+    values = np.zeros(made.topology.face_count, np.int64) if before is None else before.values.copy()
+    values[draft.kept_faces < 0] = len(about) + 1
+    return {READABLE: Attribute("face", values, about=(*about, names))}
 
 
 def _sides(mesh: Mesh, corners: Ints) -> Floats:

@@ -9,9 +9,9 @@ from __future__ import annotations
 import numpy as np
 from numba import types
 
-from ..compiled import FLOATS, INTS, NEW_POINTS, POINTS, ROWS, compiled
-from ..mesh.geometry import Floats
-from ..mesh.topology import Ints
+from ...compiled import FLOATS, INTS, NEW_POINTS, POINTS, ROWS, compiled
+from ...mesh.geometry import Floats
+from ...mesh.topology import Ints
 
 
 @compiled(NEW_POINTS, POINTS, INTS, INTS, INTS, ROWS, FLOATS, INTS)

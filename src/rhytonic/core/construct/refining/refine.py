@@ -25,10 +25,10 @@ from typing import Literal, NamedTuple
 import numpy as np
 from scipy.sparse import csr_array, diags_array
 
-from ..mesh.marks import INFINITE
-from ..mesh.mesh import Floats
-from ..mesh.topology import Bools, Ints, Topology
-from ..waiting import check
+from ...mesh.marks import INFINITE
+from ...mesh.mesh import Floats
+from ...mesh.topology import Bools, Ints, Topology
+from ...waiting import check
 from .refine_points import mix_in, pull, smooth
 
 Boundary = Literal["edge", "edge_and_corner"]

@@ -1,0 +1,1 @@
+"""Pictures made here: layers of shapes in lengths, drawn as heights."""
