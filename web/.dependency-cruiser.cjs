@@ -8,10 +8,10 @@ const FLOORS = ["theme", "api", "model", "sync", "scene", "tools", "interaction"
 const BESIDE = [["theme", "api"], ["sync", "scene"], ["sync", "tools"]];
 
 /** Rooms of the model, lowest first, above its hall; those of one line do not know each other. */
-const ROOMS = [["document"], ["steps", "picks"], ["places"], ["session"], ["shaping", "drawing", "brief"]];
+const ROOMS = [["document"], ["steps", "picks"], ["places"], ["session"], ["shaping", "drawing", "brief", "wrap"]];
 
 /** Rooms of interaction, lowest first, above its hall. */
-const DEEDS = [["session"], ["brief", "curves", "parts", "picks", "surface"], ["gestures"], ["keys"], ["pointing"]];
+const DEEDS = [["session"], ["brief", "curves", "parts", "picks", "surface", "wrap"], ["gestures"], ["keys"], ["pointing"]];
 
 /** That each room knows only those below it, and none beside it. */
 const roomsOf = (floor, rows) => rows.flatMap((rooms, i) => rooms.map((one) => ({

@@ -51,6 +51,8 @@ export function mesh(points: readonly (readonly number[])[], faces: readonly (re
     positions: new Float32Array(points.flat()),
     vertexIds: BigUint64Array.from(points, (_, i) => BigInt(100 + i)),
     faceIds: BigUint64Array.from(faces, (_, i) => BigInt(200 + i)),
+
+    uv: null,
   };
 }
 

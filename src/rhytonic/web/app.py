@@ -26,6 +26,7 @@ from . import (
     pictures_api,
     stock_api,
     together_api,
+    wrap_api,
 )
 from .asker import Waiting
 from .brief_schemas import BriefState
@@ -60,7 +61,7 @@ def create_app(url: str | None = None, interface: Path = INTERFACE) -> OpenAPI:
     app.extensions["workroom"] = Workroom(Database(url or os.environ["RHYTONIC_DATABASE_URL"]))
     faults.register(app)
     for module in (builds_api, events_api, meshes_api, brief_api, pictures_api, models_api, together_api, stock_api,
-                   looks_api, kinds_api, lattice_api):
+                   looks_api, kinds_api, lattice_api, wrap_api):
         app.register_api(module.api)
 
     @app.route("/api/openapi.json")

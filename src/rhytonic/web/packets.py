@@ -15,6 +15,7 @@ from ..core.mesh.mesh import Mesh
 from ..core.mesh.shading import corner_groups
 from ..core.mesh.topology import Ints
 from ..core.mesh.triangulate import triangulate
+from ..core.mesh.uv import uvs
 from ..core.params import to_metres
 from ..core.recipe.registry import kind_of
 from ..core.recipe.state import Evaluation, StepResult
@@ -47,6 +48,8 @@ def cage_packet(mesh: Mesh, have: Collection[str], with_ids: bool) -> dict[str, 
         out |= _shaded(mesh, group, triangles, face) | {
             "offsets": _u32(t.offsets), "corners": _u32(t.corners), "triangles": _u32(triangles),
             "triangle_face": _u32(face), "edges": _u32(t.edges)}
+    uv = uvs(mesh)
+    out["uv"] = None if uv is None else uv.astype("<f4").tobytes()
     if with_ids:
         out |= {"vertex_ids": mesh.names.vertex.astype("<u8").tobytes(), "face_ids": mesh.names.face.astype("<u8").tobytes()}
     return out
@@ -79,7 +82,8 @@ def _curve_packet(curve: Curve, have: Collection[str]) -> dict[str, Any]:
     line = curve.divided
     pattern = hashlib.blake2b(line.edges.tobytes() + line.step.tobytes(), digest_size=16).hexdigest()
     out = dict.fromkeys(_ONCE) | {"digest": f"curve-{pattern}", "vertex_count": len(line.points), "face_count": 0,
-                                  "positions": memoryview(line.points.astype("<f4")), "vertex_ids": None, "face_ids": None}
+                                  "positions": memoryview(line.points.astype("<f4")), "vertex_ids": None, "face_ids": None,
+                                  "uv": None}
     if out["digest"] not in have:
         nothing = _u32(np.zeros(0))
         out |= {"triangles": nothing, "triangle_face": nothing, "edges": _u32(line.edges),
@@ -113,7 +117,8 @@ def _positions(mesh: Mesh, group: Ints | None) -> dict[str, Any]:
     check()
     t = mesh.topology
     return {"digest": _digest(mesh, group), "vertex_count": t.vertex_count, "face_count": t.face_count,
-            "positions": memoryview(mesh.points.astype("<f4")), **dict.fromkeys(_ONCE), "vertex_ids": None, "face_ids": None}
+            "positions": memoryview(mesh.points.astype("<f4")), **dict.fromkeys(_ONCE), "vertex_ids": None, "face_ids": None,
+            "uv": None}
 
 
 def part_values(evaluation: Evaluation, have: Collection[str], with_surface: bool = True,

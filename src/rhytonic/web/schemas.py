@@ -273,6 +273,8 @@ class Packet(Told):
     shading_triangles: bytes | None = Field(description="uint32 × 3 per triangle, in points of shading")
     vertex_ids: bytes | None = Field(description="uint64; null for surfaces")
     face_ids: bytes | None = Field(description="uint64; null for surfaces")
+    uv: bytes | None = Field(
+        description="float32 × 2 per corner, NaN for none; null for surfaces, and where nothing is laid out")
 
 
 class SoftWeights(Told):
@@ -334,7 +336,7 @@ class LengthValue(Told):
 
 #: ``part`` and ``parts`` name others of the build, ``name`` a part to be made
 ParameterQuantity = Literal["length", "angle", "ratio", "count", "choice", "flag", "part", "parts", "profile", "name",
-                            "file", "board", "other"]
+                            "file", "board", "pattern", "picture", "other"]
 
 
 class Value(Told):

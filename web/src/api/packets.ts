@@ -31,6 +31,8 @@ export interface MeshData {
   readonly positions: Float32Array;
   readonly vertexIds: BigUint64Array | null;
   readonly faceIds: BigUint64Array | null;
+  /** places on the texture square, two per corner, NaN for none; null of surfaces, and where nothing is laid out */
+  readonly uv: Float32Array | null;
 }
 
 /** A part as it is shown. */
@@ -121,6 +123,7 @@ export class ShapeStore {
       positions: new Float32Array(aligned(wire.positions)),
       vertexIds: wire.vertex_ids === null ? null : new BigUint64Array(aligned(wire.vertex_ids)),
       faceIds: wire.face_ids === null ? null : new BigUint64Array(aligned(wire.face_ids)),
+      uv: wire.uv === null ? null : new Float32Array(aligned(wire.uv)),
     };
   }
 

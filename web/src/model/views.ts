@@ -43,5 +43,6 @@ export const STATIONS: readonly { readonly id: Station; readonly title: string }
   { id: "brief", title: "Brief" },
   { id: "form", title: "Form" },
   { id: "shape", title: "Shape" },
+  { id: "wrap", title: "Wrap" },
   { id: "handover", title: "Handover" },
 ];

@@ -137,6 +137,8 @@ export const MANIFEST: Readonly<Record<string, Look>> = {
   },
   follow: { points: { tool: otherPart, value: "part", when: "always", sentence: "Click the part whose bend, lattice or twist is to be followed." } },
   array: { tool: new ArrayTool(), gives: ["jitter"], hint: "Drag the knob for their number, the last copy to where it belongs, or type. Enter stores it and is done." },
+  seam: { place: "own" },
+  relief: { place: "own" },
   delete: { place: "own" },
   subdivision: { place: "own" },
   shell: { adds: true },

@@ -72,13 +72,13 @@ def drawn(pattern: Pattern, metres: float, sources: Sources, most: int | None = 
         insides.append(inside)
         value = np.asarray(layer.height * strength, np.float32)
         if layer.blend == "max":
-            out = np.maximum(out, inside * value)
+            out = np.maximum(out, inside * value).astype(np.float32)
         elif layer.blend == "add":
             out = np.minimum(out + inside * value, np.float32(1)).astype(np.float32)
         elif layer.blend == "min":
-            out = np.maximum(out, inside * value).astype(np.float32)
+            out = (out * (1 - inside) + np.minimum(out, value) * inside).astype(np.float32)
         else:
-            out = out * (1 - inside) + value * inside
+            out = (out * (1 - inside) + value * inside).astype(np.float32)
     return np.clip(out, 0, 1).astype(np.float32)
 
 

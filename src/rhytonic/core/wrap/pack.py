@@ -44,7 +44,6 @@ class PackKind(StepKind[Pack]):
     takes = ("faces",)
     numbers = frozenset({"resolution", "margin", "density", "turn"})
     keeps_pick = True
-    at_rest = True
     typed = "density"
     summary = ("density", "resolution")
 

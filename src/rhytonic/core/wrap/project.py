@@ -42,7 +42,6 @@ class ProjectKind(StepKind[Project]):
     numbers = frozenset({"how", "axis", "up", "size"})
     follows = frozenset({"size"})
     keeps_pick = True
-    at_rest = True
     proposal = (Offer("how", "box"),)
     typed = "size"
     summary = ("how", "size")

@@ -5,7 +5,6 @@ from __future__ import annotations
 from typing import Literal
 
 import numpy as np
-from pydantic import Field
 
 from ..construct.charts.arranged import boxes, in_rows, steady_order, turned_by
 from ..construct.charts.quad_band import as_rectangles
@@ -15,15 +14,13 @@ from ..mesh.mesh import Floats, Mesh
 from ..mesh.topology import Bools, Ints
 from ..mesh.uv import joined
 from ..pick.resolve import Picked
-from ..pick.rules import Pick
 from ..step.draft import Draft, unchanged
-from ..step.kind import Context, Picking, StepKind
+from ..step.kind import Context, Edit, StepKind
 from .common import chosen, laid, places_of
 
 
-class StraightenUv(Picking):
+class StraightenUv(Edit):
     kind: Literal["straighten_uv"]
-    pick: Pick | None = Field(default=None, description="faces of a band or grid of quads; all where left out")
 
 
 class StraightenUvKind(StepKind[StraightenUv]):
@@ -33,10 +30,6 @@ class StraightenUvKind(StepKind[StraightenUv]):
     word, title, model = "straighten_uv", "Straighten band", StraightenUv
     takes = ("faces",)
     keeps_pick = True
-    at_rest = True
-
-    def pick_of(self, p: StraightenUv) -> Pick | None:
-        return p.pick
 
     def plan(self, p: StraightenUv, mesh: Mesh, picked: Picked | None, context: Context) -> Draft:
         return unchanged(mesh, chosen(mesh, picked))

@@ -39,7 +39,6 @@ class UnwrapKind(StepKind[Unwrap]):
     takes = ("faces",)
     numbers = frozenset({"method", "iterations"})
     keeps_pick = True
-    at_rest = True
     summary = ("method",)
 
     def pick_of(self, p: Unwrap) -> Pick | None:

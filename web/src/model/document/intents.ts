@@ -1,6 +1,6 @@
 import { deepEqual } from "fast-equals";
 
-import type { Board, BuildDocument, Guide, KindInfo, Operation, Part, Size, Step } from "../../api/client";
+import type { Board, BuildDocument, Guide, KindInfo, Operation, Part, Pattern, Size, Step } from "../../api/client";
 import { isRow, isSet } from "./threeWay";
 
 /**
@@ -305,9 +305,9 @@ export function orderBoard(id: string, by: -1 | 1): Intent {
   };
 }
 
-type Listed = "guides" | "sizes";
+type Listed = "guides" | "sizes" | "patterns";
 
-function addTo(list: Listed, value: Guide | Size): Intent {
+function addTo(list: Listed, value: Guide | Size | Pattern): Intent {
   return (document) => [{ op: "add", path: `/${list}`, value: [...(document[list] ?? []), value] }];
 }
 
@@ -354,6 +354,18 @@ export function setSize(id: string, values: { [K in keyof Size]?: Size[K] | unde
 
 export function removeSize(id: string): Intent {
   return removeFrom("sizes", id);
+}
+
+export function addPattern(pattern: Pattern): Intent {
+  return addTo("patterns", pattern);
+}
+
+export function setPattern(id: string, values: { [K in keyof Pattern]?: Pattern[K] | undefined }): Intent {
+  return setIn("patterns", id, values);
+}
+
+export function removePattern(id: string): Intent {
+  return removeFrom("patterns", id);
 }
 
 /** Triangles that all that is handed over may have; null for no bound. */

@@ -18,12 +18,17 @@ const WORDS: Record<string, readonly [string, string]> = {
   apart_at_mirror: ["point off the mirror's plane", "points off the mirror's plane"],
   folded_surface: ["face over which the smooth surface folds", "faces over which the smooth surface folds"],
   sharp_surface: ["face over which the smooth surface is sharp", "faces over which the smooth surface is sharp"],
+  turned_island: ["face turned over on the texture square", "faces turned over on the texture square"],
+  overlapping_islands: ["face that lies over another on the texture square", "faces that lie over each other on the texture square"],
+  stretched_face: ["face stretched on the texture square", "faces stretched on the texture square"],
+  uneven_density: ["face of another density than its part", "faces of another density than their part"],
+  no_uv: ["face without a place on the texture square", "faces without a place on the texture square"],
   ngon: ["face of more than four sides", "faces of more than four sides"],
   triangle: ["triangle", "triangles"],
 };
 
 /** Found, but often meant: told apart from faults. */
-const NOTES = new Set(["open_border", "long_face", "ngon", "triangle", "sharp_surface"]);
+const NOTES = new Set(["open_border", "long_face", "ngon", "triangle", "sharp_surface", "stretched_face", "uneven_density", "no_uv"]);
 
 export function isFault(kind: string): boolean {
   return !NOTES.has(kind);
@@ -61,6 +66,13 @@ export function repairOf(part: string, f: FindingInfo): { readonly title: string
     }
     case "turned_face":
       return add("Flip them", "flip", on);
+    case "turned_island":
+      return add("Turn it back", "uv_transform", { ...on, flip: "u" });
+    case "overlapping_islands":
+    case "uneven_density":
+      return add("Pack again", "pack", {});
+    case "no_uv":
+      return add("Unwrap them", "unwrap", on);
     case "ngon":
       return add("Make quads", "quad_cap", on);
     default:

@@ -1,7 +1,7 @@
 import type { View } from "../../api/client";
 
 export type ViewName = "perspective" | View;
-export type Station = "brief" | "form" | "shape" | "handover";
+export type Station = "brief" | "form" | "shape" | "wrap" | "handover";
 
 /** A plane that cuts the views open: what lies beyond it along its axis is not drawn. */
 export interface Section {

@@ -68,6 +68,7 @@ export const SYNONYMS: Readonly<Record<string, string>> = {
   "station-brief": "boards references sizes guides stage",
   "station-form": "parts primitives stage",
   "station-shape": "findings smooth stage",
+  "station-wrap": "uv seams islands unwrap pack layout texture patterns relief stage",
   "station-handover": "export budget triangles download file stage",
   lattice: "cage deform warp",
   bend: "deform arc curve",

@@ -3,6 +3,7 @@ const PATHS = {
   brief: "M4 5h16v14H4zM4 15l4-4 4 4 3-3 5 5M9 8.5h.01",
   form: "M12 3l8 4.5v9L12 21l-8-4.5v-9zM4 7.5l8 4.5 8-4.5M12 12v9",
   shape: "M3 19C6 9 9 6 12 6s6 3 9 13M12 6h.01M3 19h.01M21 19h.01",
+  wrap: "M4 9h5V4h6v5h5v6h-5v5H9v-5H4zM9 9h6M9 15h6M9 9v6M15 9v6",
   handover: "M12 15V4M7.5 8.5L12 4l4.5 4.5M4 19h16",
   undo: "M8 5L4 9l4 4M4 9h10a5 5 0 0 1 0 10h-3",
   redo: "M16 5l4 4-4 4M20 9H10a5 5 0 0 0 0 10h3",

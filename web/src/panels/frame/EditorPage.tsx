@@ -27,6 +27,8 @@ import { NewPartForm } from "../form/NewPartForm";
 import { PartsPanel } from "../parts/PartsPanel";
 import { Rail } from "./Rail";
 import { RecipePanel } from "../recipe/RecipePanel";
+import { SquareView } from "../wrap/SquareView";
+import { WrapPanel } from "../wrap/WrapPanel";
 import { ShapePanel } from "../shape/ShapePanel";
 import { KeepDialog } from "../stock/KeepDialog";
 import { StockDialog } from "../stock/StockDialog";
@@ -111,7 +113,10 @@ export function EditorPage({ id, onHome }: { readonly id: string; readonly onHom
           </Splitter.Panel>
           <Splitter.Panel>
             <main className="centre">
-              <ViewHost onPicture={open} />
+              <div className={station === "wrap" ? "drawings both" : "drawings"}>
+                <ViewHost onPicture={open} />
+                {fetched && station === "wrap" && <SquareView />}
+              </div>
               <ToolTray />
             </main>
           </Splitter.Panel>
@@ -120,6 +125,7 @@ export function EditorPage({ id, onHome }: { readonly id: string; readonly onHom
               {fetched && station === "brief" && <BriefPanel onPicture={(file) => open(file)} />}
               {fetched && station === "form" && <FormPanel />}
               {fetched && station === "shape" && <ShapePanel />}
+              {fetched && station === "wrap" && <WrapPanel />}
               {fetched && station === "handover" && <HandoverPanel />}
             </aside>
           </Splitter.Panel>

@@ -1,0 +1,104 @@
+import { useEffect, useRef } from "react";
+
+import { knobOf, SquareHand } from "../../interaction/wrap/SquareHand";
+import { editor, type EditorState, useEditor } from "../../model/store";
+import { useLaid } from "../../model/wrap/layout";
+import { fetchLayout } from "../../sync/layout";
+import { token } from "../../theme/theme";
+import { Square } from "../../viewport/square/Square";
+import { Icon } from "../fields/Icon";
+import { Tip } from "../fields/Tip";
+
+/** The cage of the part at hand, as a trial shows it. */
+function meshOf(s: EditorState) {
+  const held = s.current === null ? null : (s.meshes[s.current]?.mesh.cage ?? null);
+  const trial = s.session?.part === s.current && s.preview !== null ? s.preview.cage : null;
+  return trial !== null && held !== null && trial.shape.digest === held.shape.digest ? trial : held;
+}
+
+/** The texture square: one more drawing on the sheet, with the same picks. */
+export function SquareView() {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const square = useRef<Square | null>(null);
+  const paint = useRef<() => void>(() => undefined);
+  const mesh = useEditor(meshOf);
+  const current = useEditor((s) => s.current);
+  const key = useEditor((s) => (s.current === null ? "" : (s.meshes[s.current]?.key ?? "")));
+  const pick = useEditor((s) => s.pick);
+  const trial = useEditor((s) => s.session !== null && s.preview !== null);
+  const night = useEditor((s) => s.night);
+  const laid = useLaid();
+  const layout = laid.part === current ? laid.layout : null;
+
+  useEffect(() => {
+    if (current !== null && key !== "") void fetchLayout(current);
+  }, [current, key]);
+
+  useEffect(() => {
+    const surface = canvas.current;
+    if (surface === null) return;
+    const made = new Square(surface);
+    square.current = made;
+    let waits = 0;
+    const redraw = () => {
+      if (waits === 0) waits = requestAnimationFrame(() => { waits = 0; paint.current(); });
+    };
+    const hand = new SquareHand(surface, made, () => meshOf(editor.get()), redraw);
+    paint.current = () => {
+      const s = editor.get();
+      const { part, layout: told, shows } = useLaid.getState();
+      const shown = meshOf(s);
+      const picked = s.pick !== null && s.pick.part === s.current ? s.pick : null;
+      made.draw({ mesh: shown, layout: part === s.current ? told : null, kind: picked?.kind ?? "faces", picked: picked?.elements ?? [], shows, trial: s.session !== null && s.preview !== null });
+      const pen = surface.getContext("2d");
+      if (pen === null || shown === null) return;
+      const knob = picked?.kind === "faces" ? knobOf(shown, picked.elements, made) : null;
+      pen.strokeStyle = token("pick");
+      pen.lineWidth = 2;
+      if (knob !== null) {
+        pen.beginPath();
+        pen.arc(knob[0], knob[1], 6, 0, 2 * Math.PI);
+        pen.fillStyle = token("panel");
+        pen.fill();
+        pen.stroke();
+      }
+      if (hand.box !== null) {
+        pen.lineWidth = 1;
+        pen.setLineDash([4, 3]);
+        pen.strokeRect(...hand.box);
+        pen.setLineDash([]);
+      }
+    };
+    const sized = new ResizeObserver(() => {
+      made.resize(surface.clientWidth, surface.clientHeight);
+      redraw();
+    });
+    sized.observe(surface);
+    return () => {
+      sized.disconnect();
+      hand.dispose();
+      cancelAnimationFrame(waits);
+      square.current = null;
+    };
+  }, []);
+
+  useEffect(() => paint.current(), [mesh, pick, layout, laid.shows, trial, night]);
+
+  const figures = layout?.figures ?? null;
+  return (
+    <section className="sheet square" aria-label="The texture square">
+      <canvas ref={canvas} className="overlay" data-testid="square" aria-label="The texture square: the pieces of the part, with the same pick as the views" />
+      <div className="squarebar">
+        <strong>Layout</strong>
+        <span>{figures === null ? "" : `${figures.resolution} px · ${figures.density.mean.toPrecision(3)} px/cm`}</span>
+        <span className="grow">{laid.under}</span>
+        <Tip title="Show the whole square">
+          <button type="button" className="icon" aria-label="Show the whole square" onClick={() => { square.current?.whole(); paint.current(); }}>
+            <Icon name="frame" size={16} />
+          </button>
+        </Tip>
+      </div>
+      {mesh !== null && mesh.uv === null && <p className="squarehint">Nothing lies here yet. Unwrap the part, or project it: the pieces are cut at seams and laid flat.</p>}
+    </section>
+  );
+}

@@ -1,0 +1,26 @@
+import { answer, api, type PartLayout, sentence } from "../api/client";
+import { useLaid } from "../model/wrap/layout";
+import { editor } from "../model/store";
+import { tell } from "./build";
+
+/** Ask how a part lies on the square, where that is not known for its mesh yet. */
+export async function fetchLayout(part: string): Promise<void> {
+  const { build, meshes } = editor.get();
+  const key = meshes[part]?.key ?? "";
+  const held = useLaid.getState();
+  if (build === null || key === "" || (held.part === part && held.key === key)) return;
+  try {
+    const layout: PartLayout = await answer(api.GET("/api/builds/{build_id}/parts/{part_id}/layout", { params: { path: { build_id: build.id, part_id: part } } }));
+    if (editor.get().meshes[part]?.key === key) useLaid.setState({ part, key, layout });
+  } catch (error) {
+    tell(sentence(error));
+  }
+}
+
+/** Edges, by their ids, that would open a part where it shows least. */
+export async function suggestedSeams(part: string): Promise<readonly string[]> {
+  const { build } = editor.get();
+  if (build === null) return [];
+  const found = await answer(api.POST("/api/builds/{build_id}/seams", { params: { path: { build_id: build.id } }, body: { part, revision: build.revision } }));
+  return found.edges;
+}
