@@ -38,6 +38,10 @@ MORE: dict[str, list[tuple[str, Values]]] = {
     "follow": [("", {"part": "Bar", "step": "bend"}), ("", {"part": "Bar", "step": "bend", "as": "rigid"})],
     "bead": [("edges", {"width": 0.05, "height": 0.02, "spacing": 0.2}),
              ("", {"along": "Rail", "width": 0.05, "height": 0.02, "spacing": 0.5})],
+    "project": [("", {"how": "box"}), ("faces", {"how": "plane", "axis": "z", "size": 0.5}), ("", {"how": "cylinder", "size": 0.7})],
+    "unwrap": [("", {}), ("faces", {"method": "conformal"})], "straighten_uv": [("faces", {})],
+    "uv_transform": [("faces", {"turn": 30, "move": [0.1, 0.2]}), ("", {"flip": "u"})], "pack": [("", {}), ("faces", {"margin": 2})],
+    "relief": [("", {"pattern": "ridges", "height": 0.02}), ("faces", {"pattern": "ridges", "height": -0.01, "levels": 1})],
     "mirror": [("", {"axis": "x"}), ("", {"axis": "z", "at": 0.2, "clip": True}), ("", {"axis": "x", "at": 0.4, "clip": False})],
     "subdivision": [("", {"levels": 1})], "shell": [("", {"thickness": 0.05}), ("", {"thickness": -0.04})]}
 #: what a hand picks of a curve, and what it does with it
@@ -56,6 +60,8 @@ ON_CURVES: dict[str, list[tuple[str, Values]]] = {
 
 _EVERYTHING = {k: v for k, v in VALUES.items() if k not in MORE} | MORE
 #: kinds whose other words are picks of their own
+#: what a relief may raise
+PATTERNS: list[Values] = [{"id": "ridges", "name": "Ridges", "size": [1, 1], "resolution": 0.5, "layers": [{"shape": "stripes", "pitch": 0.2, "width": 0.1}]}]
 WHOLE = {"subdivision", "slice", "shade", "mirror", "shell", "to_ball", "lattice", "bend", "twist", "taper", "stretch", "brush"}
 
 

@@ -14,7 +14,7 @@ import numpy as np
 import pytest
 
 from rhytonic.core.recipe.registry import KINDS
-from tests.random_chains import BODIES, CURVES, build_around, kinds, told_mesh, wanted
+from tests.random_chains import BODIES, CURVES, PATTERNS, build_around, kinds, told_mesh, wanted
 
 CHAINS = int(os.environ.get("RHYTONIC_EXAMPLES", "24"))
 #: kinds that only begin a recipe from what others send, from a file or from a board
@@ -26,7 +26,7 @@ class Hand:
     """Somebody at work on the first part of a build."""
 
     def __init__(self, api: Any, parts: list[dict[str, Any]]) -> None:
-        self.api, self.build = api, api.new(*parts, unit="m")
+        self.api, self.build = api, api.new(*parts, unit="m", patterns=PATTERNS)
         self.seen: Counter[str] = Counter()
 
     @property
@@ -86,9 +86,12 @@ def _unpacked(answer: Any) -> Any:
 
 
 def _alike(one: dict[str, Any], two: dict[str, Any]) -> bool:
-    """The same faces, each point where it was: samples of brushes are stored by shares of faces, to nine digits."""
+    """The same faces, each point where it was, on the model and on the texture square: samples of brushes are stored by
+    shares of faces, to nine digits."""
     a, b = (np.frombuffer(p["positions"], "<f4") for p in (one, two))
-    return one["digest"] == two["digest"] and a.size == b.size and bool((np.abs(a - b) <= 1e-7).all())
+    u, v = (np.frombuffer(p["uv"] or b"", "<f4") for p in (one, two))
+    alike = a.size == b.size and bool((np.abs(a - b) <= 1e-7).all())
+    return one["digest"] == two["digest"] and alike and u.size == v.size and np.allclose(u, v, atol=1e-4, equal_nan=True)
 
 
 @pytest.mark.parametrize("batch", range(4))

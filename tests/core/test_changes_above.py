@@ -11,7 +11,8 @@ from tests.random_changes import VALUES, case, judge
 from .test_numbers_later import EXAMPLES
 
 #: kinds that make or join parts, bring files in or work on curves alone: they have picks and meanings of their own tests
-ELSEWHERE = {"array", "boolean", "join", "separate", "split_off", "from_part", "file", "place_on", "follow", "bead"}
+ELSEWHERE = {"array", "boolean", "join", "separate", "split_off", "from_part", "file", "place_on", "follow", "bead",
+             "project", "unwrap", "straighten_uv", "uv_transform", "pack"}  # these change no element: what was picked is where it was
 
 
 @pytest.mark.parametrize("batch", range(4))

@@ -60,7 +60,7 @@ def test_knurl_and_tread_stand_in_rows():
 def test_text_fills_its_height_and_reads_from_the_left():
     g = grey({"shape": "text", "text": "7 Ebb", "at": [1, 4], "size": [8, 2]})
     rows, columns = np.nonzero(g > 0.5)
-    assert columns.min() >= 19 and columns.max() <= 181 and 79 <= rows.min() and rows.max() <= 121
+    assert columns.min() >= 19 and columns.max() <= 181 and rows.min() >= 79 and rows.max() <= 121
     assert rows.max() - rows.min() > 30
     assert g[:, 20:50].sum() > 50  # the 7 stands at the left
 
@@ -151,14 +151,14 @@ def test_a_picture_does_as_a_pattern(tmp_path):
         del step["pattern"]
         mesh = built(*SHEET, step, evaluator=Evaluator(pictures=find))
         assert np.abs(mesh.points - by_pattern.points).max() < 1e-7
-    with pytest.raises(StepError, match="no picture 'other.png'"):
+    with pytest.raises(StepError, match=r"no picture 'other\.png'"):
         built(*SHEET, {**step, "picture": "other.png"}, evaluator=Evaluator(pictures=find))
 
 
 def test_why_it_cannot_be():
     with pytest.raises(StepError, match="project or unwrap"):
         built(SHEET[0], relief())
-    with pytest.raises(StepError, match="no pattern 'Knobs'; patterns are 'Ridges'"):
+    with pytest.raises(StepError, match="no pattern .Knobs.; patterns are .Ridges."):
         built(*SHEET, relief(pattern="Knobs"))
     with pytest.raises(InvalidFile, match="a pattern or a picture"):
         built(*SHEET, {"id": "r", "kind": "relief", "height": 1})

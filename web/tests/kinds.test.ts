@@ -76,7 +76,7 @@ test("a pick keeps its numbers through kinds that say so", () => {
   assert.ok(keepsNumbers(session("inset")));
   assert.ok(!keepsNumbers(session("bevel")));
   assert.ok(!keepsNumbers(null));
-  assert.deepEqual(editor.get().kinds.filter((k) => k.keeps_pick).map((k) => k.word).sort(), ["bead", "bend", "brush", "crease", "even_out", "extrude", "flatten", "follow", "hard", "inset", "lattice", "noise", "relax", "round_out", "seam", "slide", "stretch", "taper", "transform", "twist"]);
+  assert.deepEqual(editor.get().kinds.filter((k) => k.keeps_pick).map((k) => k.word).sort(), ["bead", "bend", "brush", "crease", "even_out", "extrude", "flatten", "follow", "hard", "inset", "lattice", "noise", "pack", "project", "relax", "round_out", "seam", "slide", "straighten_uv", "stretch", "taper", "transform", "twist", "unwrap", "uv_transform"]);
 });
 
 test("a closed line tells a step in a few numbers, or in words", () => {

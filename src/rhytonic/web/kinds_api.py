@@ -48,7 +48,7 @@ def _value(name: str, schema: dict[str, Any], required: bool, before: str = "") 
         quantity = "profile"
     elif several:
         quantity = "parts"
-    elif words:
+    elif words and not (numeric and len(words) == 1):  # one word beside a number says that it follows from what is there
         quantity = "choice"
     elif schema.get("type") == "boolean":
         quantity = "flag"

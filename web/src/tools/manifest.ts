@@ -10,6 +10,7 @@ import { EndsTool } from "./ends";
 import { ExtrudeTool } from "./extrude";
 import { LatticeTool } from "./lattice";
 import { LoopTool } from "./loops";
+import { NoHandle } from "./none";
 import { OtherPartTool } from "./otherPart";
 import { SliceTool } from "./slice";
 import { SlideTool } from "./slide";
@@ -50,6 +51,7 @@ export interface Look {
   readonly byHand?: string;
 }
 
+const none = new NoHandle();
 const slice = new SliceTool();
 const cut = new CutTool();
 const otherPart = new OtherPartTool();
@@ -137,6 +139,11 @@ export const MANIFEST: Readonly<Record<string, Look>> = {
   },
   follow: { points: { tool: otherPart, value: "part", when: "always", sentence: "Click the part whose bend, lattice or twist is to be followed." } },
   array: { tool: new ArrayTool(), gives: ["jitter"], hint: "Drag the knob for their number, the last copy to where it belongs, or type. Enter stores it and is done." },
+  unwrap: { tool: none, hint: "Enter stores it. Pieces are cut at seams; station Wrap shows them." },
+  project: { tool: none, hint: "Give a size for a pattern that repeats in world size; left as it is, all is fitted to the square. Enter stores it." },
+  pack: { tool: none, hint: "Type pixels to the centimetre; left as it is, the largest density that fits. Enter stores it." },
+  straighten_uv: {},
+  uv_transform: { tool: none, hint: "Drag pieces on the square, or type; Enter stores it and is done, Esc takes it back." },
   seam: { place: "own" },
   relief: { place: "own" },
   delete: { place: "own" },

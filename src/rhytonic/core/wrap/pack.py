@@ -44,6 +44,7 @@ class PackKind(StepKind[Pack]):
     takes = ("faces",)
     numbers = frozenset({"resolution", "margin", "density", "turn"})
     keeps_pick = True
+    follows = frozenset({"density"})
     typed = "density"
     summary = ("density", "resolution")
 

@@ -33,6 +33,8 @@ interface Inspection {
   panes(): { view: ViewName; x: number; y: number; width: number; height: number }[];
   /** where a vertex, or the middle of an edge or face, of a part's cage is on the page */
   element(part: string, kind: "vertices" | "edges" | "faces", element: number, view?: ViewName): [number, number];
+  /** where a place of the texture square is on the page, while that is in sight */
+  square?: (u: number, v: number) => [number, number];
   /** how often something was drawn since the page was opened */
   frames(): number;
 }

@@ -21,6 +21,8 @@ import { summary } from "../../model/steps/summary";
 import { entryOf } from "../../model/session/visits";
 import { change, light } from "../../sync/build";
 import { lookOf } from "../../tools/manifest";
+import { letterOf } from "../../model/steps/letters";
+import { PatternSelect } from "../fields/PatternSelect";
 import { BoardSelect } from "./BoardSelect";
 import { FollowedStep } from "./FollowedStep";
 import { LatticeBox } from "./LatticeBox";
@@ -217,11 +219,16 @@ function ParameterRow({ part, step, parameter, within }: RowProps) {
       onCommit={commit}
     />
   );
-  const letterOf = (i: number) => ["x", "y", "z"][parameter.count === 2 && i === 1 ? 2 : i] as string;
+  const letter = (i: number) => letterOf(step.kind, parameter.count, i);
   let control;
   if (parameter.quantity === "part" || parameter.quantity === "parts") {
     if (value == null) return null;
     control = <PartSelect part={part} parameter={parameter} value={value} onChange={set} />;
+  } else if (parameter.quantity === "pattern") {
+    if (value == null) return null;
+    control = <PatternSelect value={String(value)} onChange={set} />;
+  } else if (parameter.quantity === "picture") {
+    return null; // told by what it was made of
   } else if (parameter.quantity === "board") {
     control = <BoardSelect value={String(value)} onChange={set} />;
   } else if (parameter.quantity === "profile") {
@@ -269,7 +276,7 @@ function ParameterRow({ part, step, parameter, within }: RowProps) {
     }
     control = (
       <span className="triple">
-        {list.map((v, i) => field(v, (n) => n !== v && (around === null ? put(setStepNumber(part, id, parameter.name, i, n, list)) : set(list.map((o, k) => (k === i ? n : o)))), `${parameter.title} ${letterOf(i)}`, 62, letterOf(i)))}
+        {list.map((v, i) => field(v, (n) => n !== v && (around === null ? put(setStepNumber(part, id, parameter.name, i, n, list)) : set(list.map((o, k) => (k === i ? n : o)))), `${parameter.title} ${letter(i)}`, 62, letter(i)))}
       </span>
     );
   } else if (typeof value === "number" || parameter.follows) {

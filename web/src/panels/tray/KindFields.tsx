@@ -5,10 +5,12 @@ import { focusView } from "../../interaction/focus";
 import { cancel, finish, store } from "../../interaction/session/storing";
 import { dropValue, keepLeft, tryValues } from "../../interaction/session/trial";
 import { choiceText } from "../../model/steps/choiceText";
+import { letterOf } from "../../model/steps/letters";
 import { othersOf, typedOf } from "../../model/steps/kinds";
 import { kindOf, type ToolSession, unitOf, useEditor, type Value, type Values } from "../../model/store";
 import { NameField } from "../fields/NameField";
 import { NumberField } from "../fields/NumberField";
+import { PatternSelect } from "../fields/PatternSelect";
 import { PartSelect } from "../fields/PartSelect";
 import { useValueField } from "../fields/useValueField";
 import { ownFieldsOf } from "./ownFields";
@@ -22,7 +24,7 @@ export function KindFields({ session }: { readonly session: ToolSession }) {
   const { Fields, hides, leaves = [], idle, untitled, last, whole } = ownFieldsOf(session.tool);
   const placed = hides?.(session.values) ?? false;
   const silent = [...leaves, ...(idle?.(session.values) ?? [])];
-  const parameters = (placed ? [] : kind.parameters).filter((p) => (session.values[p.name] !== undefined || p.follows) && p.quantity !== "other" && p.quantity !== "profile" && !silent.includes(p.name));
+  const parameters = (placed ? [] : kind.parameters).filter((p) => (session.values[p.name] !== undefined || p.follows) && p.quantity !== "other" && p.quantity !== "profile" && p.quantity !== "picture" && !silent.includes(p.name));
   const others = othersOf(kind);
   const shown = others === null || whole === true || (!others.required && session.takes !== "nothing") || parameters.includes(others) || (session.stored !== null && parameters.some((p) => p.quantity === "part")) ? parameters : [others, ...parameters];
   return (
@@ -70,6 +72,14 @@ function Field({ session, parameter: p, many, inputRef }: { readonly session: To
       </span>
     );
   }
+  if (p.quantity === "pattern") {
+    return (
+      <span className="field">
+        {p.title}
+        <PatternSelect value={String(value)} width={120} onChange={set} />
+      </span>
+    );
+  }
   if (p.quantity === "name") {
     return (
       <span className="field">
@@ -105,9 +115,9 @@ function Field({ session, parameter: p, many, inputRef }: { readonly session: To
         <NumberField
           key={i}
           {...(inputRef !== undefined && i === lead ? { inputRef } : {})}
-          label={list.length > 1 ? `${p.title} ${"xyz"[i] ?? ""}` : p.title}
+          label={list.length > 1 ? `${p.title} ${letterOf(session.tool, list.length, i)}` : p.title}
           unit={p.quantity === "length" ? unit : null}
-          suffix={list.length > 1 ? ("xyz"[i] ?? "") : p.quantity === "length" ? unit : p.quantity === "angle" ? "°" : ""}
+          suffix={list.length > 1 ? letterOf(session.tool, list.length, i) : p.quantity === "length" ? unit : p.quantity === "angle" ? "°" : ""}
           whole={p.quantity === "count"}
           width={list.length > 1 || many ? 62 : 74}
           value={v}

@@ -60,6 +60,9 @@ const OWN: Readonly<Record<string, OwnFields>> = {
   // a plane of its own has no place along an axis
   flatten: { idle: (values) => (values["to"] === "best" ? ["at", "by"] : []) },
   mirror: { Fields: MirrorFields, last: true },
+  uv_transform: { leaves: ["about"] },
+  pack: { leaves: ["turn"] },
+  relief: { leaves: ["blur"] },
   follow: { Fields: FollowFields, hides: () => true, whole: true },
 };
 

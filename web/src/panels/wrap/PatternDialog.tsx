@@ -122,7 +122,7 @@ function LayerRow({ layer, number, parts, onSet, onShape, onRemove }: LayerProps
           <Select size="small" aria-label={`layer ${number} kept inside`} value={layer.clip ?? -1} style={{ width: 104 }} options={[{ value: -1, label: "everywhere" }, ...Array.from({ length: number - 1 }, (_, i) => ({ value: i, label: `inside ${i + 1}` }))]} onChange={(clip) => onSet({ clip: clip < 0 ? undefined : clip }, "clip")} />
         )}
         <span className="grow" />
-        <button type="button" className="icon" aria-label={`Remove layer ${number}`} onClick={onRemove}><Icon name="bin" size={15} /></button>
+        <Button size="small" type="text" aria-label={`Remove layer ${number}`} icon={<Icon name="bin" size={15} />} onClick={onRemove} />
       </div>
       <div className="layerfields">
         {layer.shape === "text" && (

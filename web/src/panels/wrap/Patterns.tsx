@@ -58,9 +58,7 @@ export function Patterns() {
             </button>
             <span className="ellipsis">{p.name}</span>
             <Button size="small" onClick={() => void raise(p).then(backToView)}>Raise</Button>
-            <button type="button" className="icon" aria-label={`Remove ${p.name}`} onClick={() => void change(`Remove ${p.name}`, removePattern(p.id))}>
-              <Icon name="bin" size={15} />
-            </button>
+            <Button size="small" type="text" aria-label={`Remove ${p.name}`} icon={<Icon name="bin" size={15} />} onClick={() => void change(`Remove ${p.name}`, removePattern(p.id))} />
           </li>
         ))}
       </ul>

@@ -1,5 +1,7 @@
+import { Button } from "antd";
 import { useEffect, useRef } from "react";
 
+import { frame } from "../../interaction/viewing";
 import { knobOf, SquareHand } from "../../interaction/wrap/SquareHand";
 import { editor, type EditorState, useEditor } from "../../model/store";
 import { useLaid } from "../../model/wrap/layout";
@@ -74,7 +76,16 @@ export function SquareView() {
       redraw();
     });
     sized.observe(surface);
+    if (window.rhytonic !== undefined) {
+      window.rhytonic.square = (u, v) => {
+        const [x, y] = made.toPage([u, v]);
+        const box = surface.getBoundingClientRect();
+        return [x + box.left, y + box.top];
+      };
+    }
+    setTimeout(frame, 60); // the views have half the room now, and all of it again once this is left
     return () => {
+      setTimeout(frame, 60);
       sized.disconnect();
       hand.dispose();
       cancelAnimationFrame(waits);
@@ -93,9 +104,7 @@ export function SquareView() {
         <span>{figures === null ? "" : `${figures.resolution} px · ${figures.density.mean.toPrecision(3)} px/cm`}</span>
         <span className="grow">{laid.under}</span>
         <Tip title="Show the whole square">
-          <button type="button" className="icon" aria-label="Show the whole square" onClick={() => { square.current?.whole(); paint.current(); }}>
-            <Icon name="frame" size={16} />
-          </button>
+          <Button size="small" type="text" aria-label="Show the whole square" icon={<Icon name="frame" size={16} />} onClick={() => { square.current?.whole(); paint.current(); }} />
         </Tip>
       </div>
       {mesh !== null && mesh.uv === null && <p className="squarehint">Nothing lies here yet. Unwrap the part, or project it: the pieces are cut at seams and laid flat.</p>}

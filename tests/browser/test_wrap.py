@@ -1,0 +1,225 @@
+"""The texture square by hand: seams, unwrapping, pieces moved and turned back, patterns made and raised."""
+
+import io
+import json
+import urllib.request
+
+import numpy as np
+import pytest
+from PIL import Image
+from playwright.sync_api import expect
+
+BOX = {"id": "b", "kind": "box", "size": [18, 26, 18]}
+UNWRAP, PACK = {"id": "u", "kind": "unwrap"}, {"id": "p", "kind": "pack"}
+
+
+class Square:
+    """The texture square, by its places."""
+
+    def __init__(self, editor):
+        self.editor, self.page = editor, editor.page
+
+    def at(self, u, v):
+        return self.page.evaluate("([u, v]) => window.rhytonic.square(u, v)", [u, v])
+
+    def click(self, u, v, **more):
+        self.page.mouse.move(*self.at(u, v))
+        self.page.mouse.click(*self.at(u, v), **more)
+
+    def drag(self, start, end, **more):
+        (x, y), (z, w) = self.at(*start), self.at(*end)
+        self.editor.drag((x, y), (z - x, w - y), **more)
+
+
+@pytest.fixture
+def wrap(editor, page):
+    """The station Wrap over a build of these steps."""
+    def go(*steps, **more):
+        build = editor.make(*steps, **more)
+        page.get_by_role("button", name="Wrap", exact=True).click()
+        expect(page.get_by_test_id("square")).to_be_visible()
+        editor.rest()
+        return build
+    return go
+
+
+def panel(page):
+    return page.get_by_role("region", name="Wrap")
+
+
+def uv_of(editor, build):
+    with urllib.request.urlopen(f"{editor.server}/api/builds/{build['id']}/parts/{build['document']['parts'][0]['id']}/layout") as answer:
+        return json.load(answer)
+
+
+def test_a_part_is_unwrapped_packed_and_handed_out_as_a_picture(wrap, editor, page):
+    build = wrap(BOX)
+    expect(page.get_by_text("Nothing lies here yet")).to_be_visible()
+    panel(page).get_by_role("button", name="Unwrap").click()
+    expect(editor.tray.get_by_text("Cut along 7 edges that are no seams")).to_be_visible()
+    page.keyboard.press("Enter")
+    editor.wait_steps(lambda s: [x["kind"] for x in s] == ["box", "unwrap"])
+    expect(panel(page)).to_contain_text("turned overnone")
+    panel(page).get_by_role("button", name="Pack").click()
+    expect(editor.tray.get_by_label("density")).to_be_visible()
+    page.keyboard.type("20")  # the number people type first
+    page.keyboard.press("Enter")
+    steps = editor.wait_steps(lambda s: len(s) == 3)
+    assert steps[2]["density"] == 20
+    expect(panel(page)).to_contain_text("20.00 px/cm")
+    with page.expect_download() as got:
+        panel(page).get_by_role("link", name="PNG, 16 bits").click()
+    picture = np.asarray(Image.open(io.BytesIO(got.value.path().read_bytes())))
+    assert picture.shape == (2048, 2048) and picture.dtype == np.uint16 and picture.min() == 0
+    assert uv_of(editor, build)["figures"]["islands"] == 1
+
+
+def test_seams_are_picked_marked_suggested_and_cut(wrap, editor, page):
+    wrap(BOX)
+    panel(page).get_by_role("button", name="Suggest").click()
+    editor.picked("7 edges")
+    panel(page).get_by_role("button", name="Mark seam").click()
+    steps = editor.wait_steps(lambda s: len(s) == 2)
+    assert steps[1]["kind"] == "seam" and len(steps[1]["pick"]["edges"]["ids"]) == 7
+    panel(page).get_by_role("button", name="Unwrap").click()
+    page.keyboard.press("Enter")
+    editor.wait_steps(lambda s: len(s) == 3)
+    expect(editor.tray.get_by_text("no seams")).to_have_count(0)
+    expect(panel(page)).to_contain_text("pieces1")
+    page.keyboard.press("Escape")
+    page.keyboard.press("Escape")
+    panel(page).get_by_role("button", name="Mark seam").click()
+    expect(page.get_by_text("seams are edges; pick edges first")).to_be_visible()
+
+
+def test_picks_light_up_on_both_sides(wrap, editor, page):
+    wrap(BOX, {"id": "u", "kind": "project", "how": "box"})
+    square = Square(editor)
+    expect(panel(page)).to_contain_text("pieces6")
+    editor.key("f")
+    square.click(0.35, 0.35)
+    editor.picked("1 face")
+    page.keyboard.down("Shift")
+    square.click(0.6, 0.35)
+    page.keyboard.up("Shift")
+    editor.picked("2 faces")
+    square.click(0.05, 0.95)  # beside everything
+    editor.picked("nothing picked")
+    editor.key("e")
+    page.mouse.move(*square.at(0.35, 0.35))
+    square.drag((0.0, 0.0), (1.0, 1.0))
+    editor.picked("12 edges")
+    editor.look("Front")
+    editor.key("f")
+    editor.click(0, 0.13, 0.09)
+    editor.picked("1 face")
+
+
+def test_a_piece_is_moved_by_hand_typed_and_taken_back(wrap, editor, page):
+    wrap(BOX, UNWRAP, PACK)
+    square = Square(editor)
+    expect(panel(page)).to_contain_text("pieces1")
+    square.drag((0.3, 0.4), (0.4, 0.4))
+    steps = editor.wait_steps(lambda s: len(s) == 4)
+    assert steps[3]["kind"] == "uv_transform" and steps[3]["move"][0] == pytest.approx(0.1, abs=0.005) and steps[3]["move"][1] == pytest.approx(0, abs=0.005)
+    assert (steps[3]["move"][0] * 2048) == pytest.approx(round(steps[3]["move"][0] * 2048), abs=1e-4)  # whole pixels
+    square.drag((0.4, 0.4), (0.4, 0.45))  # the same tool goes on
+    steps = editor.wait_steps(lambda s: s[3]["move"][1] > 0.04)
+    assert len(steps) == 4
+    page.keyboard.type("90")  # turn comes first
+    page.keyboard.press("Enter")
+    editor.wait_steps(lambda s: len(s) == 4 and s[3].get("turn") == 90)
+    page.keyboard.press("Control+z")
+    editor.wait_steps(lambda s: len(s) == 3)
+
+
+def test_an_island_turned_over_is_turned_back_at_a_press(wrap, editor, page):
+    build = wrap(BOX, UNWRAP, {"id": "t", "kind": "uv_transform", "flip": "u"})
+    expect(panel(page)).to_contain_text("6 faces turned over on the texture square")
+    panel(page).get_by_role("button", name="Turn it back").click()
+    editor.wait_steps(lambda s: len(s) == 4)
+    expect(panel(page)).to_contain_text("Nothing wrong found")
+    assert uv_of(editor, build)["turned"] == []
+
+
+def test_a_pattern_is_made_and_raised(wrap, editor, page):
+    wrap({"id": "s", "kind": "plane", "size": [10, 10]}, {"id": "u", "kind": "unwrap"})
+    panel(page).get_by_role("button", name="+ Pattern").click()
+    dialog = page.get_by_role("dialog")
+    expect(dialog.get_by_label("pattern width")).to_be_focused()
+    page.keyboard.type("12")
+    page.keyboard.press("Tab")
+    editor.wait_document(lambda d: d["patterns"][0]["size"][0] == 12)
+    dialog.get_by_label("layer 1 pitch").fill("3")
+    page.keyboard.press("Tab")
+    editor.wait_document(lambda d: d["patterns"][0]["layers"][0]["pitch"] == 3)
+    dialog.get_by_label("shape of a new layer").click()
+    page.get_by_title("text", exact=True).click()
+    dialog.get_by_role("button", name="Add layer").click()
+    document = editor.wait_document(lambda d: len(d["patterns"][0]["layers"]) == 2)
+    assert document["patterns"][0]["layers"][1]["shape"] == "text"
+    dialog.get_by_label("layer 2 text").fill("QUAY 4")
+    page.keyboard.press("Enter")
+    editor.wait_document(lambda d: d["patterns"][0]["layers"][1]["text"] == "QUAY 4")
+    dialog.get_by_label("Remove layer 2").click()
+    editor.wait_document(lambda d: len(d["patterns"][0]["layers"]) == 1)
+    dialog.get_by_role("button", name="Done").click()
+    expect(dialog).to_have_count(0)
+    panel(page).get_by_role("button", name="Raise").click()
+    expect(editor.tray.get_by_label("height")).to_be_visible()
+    page.keyboard.type("0.4")
+    page.keyboard.press("Enter")
+    steps = editor.wait_steps(lambda s: len(s) == 3)
+    assert steps[2] | {"id": ""} == {"id": "", "kind": "relief", "pattern": document["patterns"][0]["id"], "height": 0.4, "levels": 4}
+    expect(page.get_by_test_id("triangles")).to_contain_text("512")
+    card = editor.step(steps[2]["id"])
+    expect(card.get_by_label("height")).to_have_value("0.4")
+
+
+def test_what_lies_nowhere_cannot_be_raised_and_says_what_helps(wrap, editor, page):
+    wrap(BOX, patterns=[{"id": "p1", "name": "Ridges", "size": [10, 10], "resolution": 10, "layers": []}])
+    panel(page).get_by_role("button", name="Raise").click()
+    expect(page.get_by_text("unwrap the part or project it first")).to_be_visible()
+
+
+def test_a_wall_pulled_longer_by_hand_shows_more_tiles(wrap, editor, page):
+    build = wrap({"id": "b", "kind": "box", "size": [40, 20, 4]}, {"id": "t", "kind": "project", "how": "box", "size": 10})
+    before = uv_of(editor, build)["figures"]
+    editor.look("Right")
+    editor.key("f")
+    editor.click(0.2, 0.1, 0)
+    editor.picked("1 face")
+    editor.key("x")
+    page.keyboard.type("20")
+    page.keyboard.press("Enter")
+    editor.wait_steps(lambda s: len(s) == 3)
+    editor.rest()
+    after = uv_of(editor, build)["figures"]
+    assert after["density"]["max"] == pytest.approx(before["density"]["max"]) and after["stretch"]["worst"] == pytest.approx(1)
+
+
+def test_two_windows_see_one_layout(wrap, editor, page, windows):
+    build = wrap(BOX, UNWRAP)
+    other = windows.new_page()
+    other.goto(f"{editor.server}/build/{build['id']}")
+    other.get_by_role("button", name="Wrap", exact=True).click()
+    expect(other.get_by_role("region", name="Wrap")).to_contain_text("pieces1")
+    Square(editor).drag((0.3, 0.4), (0.35, 0.4))
+    editor.wait_steps(lambda s: len(s) == 3)
+    other.wait_for_function("() => document.querySelectorAll('[data-step]').length === 3")
+    other.get_by_role("region", name="Wrap").get_by_role("button", name="Pack").click()
+    other.keyboard.press("Enter")
+    editor.wait_steps(lambda s: [x["kind"] for x in s] == ["box", "unwrap", "uv_transform", "pack"])
+    other.close()
+
+
+def test_at_1024_by_768_nothing_is_cut(wrap, editor, page):
+    page.set_viewport_size({"width": 1024, "height": 768})
+    wrap(BOX, UNWRAP)
+    expect(panel(page)).to_contain_text("pieces1")
+    assert page.evaluate("() => document.documentElement.scrollWidth <= innerWidth")
+    for name in ("Unwrap", "Project", "Pack", "Straighten band", "Turn, move", "PNG", "SVG", "+ Pattern"):
+        button = panel(page).get_by_role("link" if name in ("PNG", "SVG") else "button", name=name, exact=True)
+        button.scroll_into_view_if_needed()
+        box = button.bounding_box()
+        assert box["x"] >= 0 and box["x"] + box["width"] <= 1024
