@@ -8,14 +8,14 @@ from collections.abc import Iterator
 
 from rhytonic.core.compiled import compile_all
 
-from . import booleans, curves, deforming, edits, fit, refinement, roundtrip, shaping, together, whole
+from . import booleans, curves, deforming, edits, fit, refinement, roundtrip, shaping, together, whole, wrapping
 from .clock import Row
 
 
 def rows() -> Iterator[Row]:
     """All rows; the round trip starts a database and a server of its own."""
     compile_all()  # as a server does before it answers
-    for module in (refinement, edits, shaping, booleans, whole, together, curves, deforming, fit, roundtrip):
+    for module in (refinement, edits, shaping, booleans, whole, together, curves, deforming, wrapping, fit, roundtrip):
         yield from module.rows()
 
 

@@ -59,6 +59,11 @@ def file(editor, label, tmp_path, name, text):
     editor.page.get_by_label(label).first.set_input_files(str(path))
 
 
+def pattern(editor):
+    editor.page.get_by_role("button", name="Wrap", exact=True).click()
+    editor.page.get_by_role("button", name="+ Pattern").click()
+
+
 def form(editor):
     editor.page.get_by_role("button", name="Form", exact=True).click()
 
@@ -75,6 +80,7 @@ DIALOGS = {
     "Outline": ("a board's Outline …", lambda e, t: of_board(e, "Outline …"), "takes the outline"),
     "Straighten": ("a board's Straighten …", lambda e, t: of_board(e, "Straighten …"), "straightens"),
     "Cut up a drawing": ("a board's Cut up …", lambda e, t: of_board(e, "Cut up …"), "–"),
+    "Pattern": ("+ Pattern in Wrap", lambda e, t: pattern(e), "is done"),
     "A model comes in": ("From a file …, or dropped", lambda e, t: (form(e), file(e, "Model file", t, "plate.obj", OBJ)), "takes it in"),
     "A drawing's unit": ("From a file …, or dropped", lambda e, t: (form(e), file(e, "Model file", t, "rack.dxf", UNITLESS)), "takes it in"),
 }

@@ -15,6 +15,7 @@ TABLE = Path(__file__).parents[2] / "docs" / "tools.md"
 BLOCK = {"id": "body", "kind": "box", "size": [20, 20, 20], "segments": [3, 3, 3]}
 OPEN = {"id": "open", "kind": "delete", "pick": {"faces": {"facing": "+y"}}}
 PLATE = {"id": "body", "kind": "cylinder", "radius": 10, "height": 10, "sides": 8}
+LAID = {"id": "laid", "kind": "unwrap"}
 SHEET = {"id": "body", "kind": "plane", "size": [20, 20], "segments": [4, 4]}
 OUTLINE = {"id": "o", "kind": "rectangle", "size": [20, 20], "plane": "xy"}
 LINE = {"id": "o", "kind": "path", "points": [[0, 5, 0], [10, 5, 0], [10, 15, 0]]}
@@ -40,6 +41,8 @@ ON = {
     "separate": ([BLOCK, {"id": "two", "kind": "array", "count": 2, "step": [30, 0, 0]}], None, []),
     **{w: (OUTLINE, None, []) for w in ("offset", "thicken", "respace", "extrude_curve", "smooth_curve")},
     "lathe": ({**LINE, "points": [[5, 0, 0], [8, 5, 0], [5, 10, 0]]}, None, []), "sweep": (LINE, None, []), "combine": (OUTLINE, None, [], RING),
+    "unwrap": (BLOCK, None, []), "project": (BLOCK, None, []), "straighten_uv": (BLOCK, "f", [MIDDLE]),
+    "pack": ([BLOCK, LAID], None, []), "uv_transform": ([BLOCK, LAID], None, []),
     "round_corner": (LINE, "v", [(0.1, 0.05, 0)]),
 }
 #: tools reached by a name or a place of their own

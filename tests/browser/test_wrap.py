@@ -223,3 +223,18 @@ def test_at_1024_by_768_nothing_is_cut(wrap, editor, page):
         button.scroll_into_view_if_needed()
         box = button.bounding_box()
         assert box["x"] >= 0 and box["x"] + box["width"] <= 1024
+
+
+def test_a_painted_picture_is_raised_and_taken_in_anew(wrap, editor, page, tmp_path):
+    wrap({"id": "s", "kind": "plane", "size": [10, 10]}, {"id": "u", "kind": "unwrap"})
+    for name, shade in (("one.png", 255), ("two.png", 100)):
+        Image.fromarray(np.full((32, 32), shade, np.uint8)).save(tmp_path / name)
+    panel(page).get_by_label("Painted picture").set_input_files(str(tmp_path / "one.png"))
+    expect(editor.tray.get_by_label("height")).to_be_visible()
+    page.keyboard.type("0.5")
+    page.keyboard.press("Enter")
+    first = editor.wait_steps(lambda s: len(s) == 3)[2]
+    assert first["kind"] == "relief" and len(first["picture"]) == 64
+    panel(page).get_by_label("Painted picture").set_input_files(str(tmp_path / "two.png"))
+    again = editor.wait_steps(lambda s: s[2]["picture"] != first["picture"])
+    assert len(again) == 3 and again[2] | {"picture": ""} == first | {"picture": ""}

@@ -158,7 +158,7 @@ def test_a_picture_does_as_a_pattern(tmp_path):
 def test_why_it_cannot_be():
     with pytest.raises(StepError, match="project or unwrap"):
         built(SHEET[0], relief())
-    with pytest.raises(StepError, match="no pattern .Knobs.; patterns are .Ridges."):
+    with pytest.raises(StepError, match="no pattern 'Knobs'; patterns are 'Ridges'"):
         built(*SHEET, relief(pattern="Knobs"))
     with pytest.raises(InvalidFile, match="a pattern or a picture"):
         built(*SHEET, {"id": "r", "kind": "relief", "height": 1})

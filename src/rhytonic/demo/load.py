@@ -7,7 +7,7 @@ import urllib.request
 import uuid
 from typing import Any
 
-from . import drawings, lantern, quay, window
+from . import drawings, lantern, pads, quay, window
 
 #: of the drawings, in centimetres
 WIDTH = 30
@@ -47,6 +47,7 @@ def load_demo(address: str) -> str:
     client = Client(address)
     load_quay(client)
     load_window(client)
+    load_pads(client)
     return load_lantern(client)
 
 
@@ -76,6 +77,12 @@ def load_window(client: Client) -> str:
     for part in [*parts[:1], *parts[3:4], *parts[1:3], *parts[4:]]:
         build = client.change(build, f"New part {part['name']}", [{"op": "add", "path": "/parts/-", "value": part}])
     return str(build["id"])
+
+
+def load_pads(client: Client) -> str:
+    """The fender pads, unwrapped, with a face in relief; the build's id."""
+    document = pads.document()
+    return str(client.send("/api/builds", {"name": document["name"], "document": document})["id"])
 
 
 def load_lantern(client: Client) -> str:

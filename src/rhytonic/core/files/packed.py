@@ -4,12 +4,14 @@ from __future__ import annotations
 
 import io
 import json
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
 
 from ..mesh.mesh import Mesh
 from ..mesh.topology import Topology
+from ..mesh.uv import UV, uv_attribute, uvs
 from .drawing import Drawing, Run
 from .model import Model, Move, Node, Shape
 
@@ -32,6 +34,9 @@ def pack_model(model: Model) -> bytes:
     for i, shape in enumerate(shapes):
         t = shape.mesh.topology
         arrays |= {f"points{i}": shape.mesh.points, f"offsets{i}": t.offsets, f"corners{i}": t.corners}
+        uv = uvs(shape.mesh)
+        if uv is not None:
+            arrays[f"uv{i}"] = uv
     return _packed(words | {"shapes": [s.name for s in shapes]}, arrays)
 
 
@@ -41,7 +46,10 @@ def unpack_model(data: bytes) -> Model:
     shapes = []
     for i, name in enumerate(words["shapes"]):
         points = arrays[f"points{i}"]
-        shapes.append(Shape(name, Mesh(points, Topology.of(len(points), arrays[f"offsets{i}"], arrays[f"corners{i}"]))))
+        mesh = Mesh(points, Topology.of(len(points), arrays[f"offsets{i}"], arrays[f"corners{i}"]))
+        if f"uv{i}" in arrays:
+            mesh = replace(mesh, attributes={UV: uv_attribute(arrays[f"uv{i}"])})
+        shapes.append(Shape(name, mesh))
 
     def node(told: dict[str, Any]) -> Node:
         shift, turn, scale = (np.array(v, float) for v in told["move"])

@@ -8,7 +8,7 @@ import numpy as np
 from pydantic import Field
 
 from ..construct.charts.arranged import turned_by
-from ..construct.charts.packed import COLUMNS, Outlines, horizon, pack
+from ..construct.charts.packed import NOTHING, Outlines, pack
 from ..errors import StepError, no_more_than
 from ..mesh.attributes import Attribute
 from ..mesh.mesh import Floats, Mesh
@@ -38,7 +38,7 @@ class Pack(Picking):
 
 class PackKind(StepKind[Pack]):
     """Islands are brought to one density and set beside each other, ``margin`` pixels apart and from the rim at
-    ``resolution``; with ``turn`` by quarter turns. Islands of ``hold`` stay where they are, the others go above them."""
+    ``resolution``; with ``turn`` by quarter turns. Islands of ``hold`` stay where they are, the others go round them."""
 
     word, title, model = "pack", "Pack", Pack
     takes = ("faces",)
@@ -72,12 +72,11 @@ class PackKind(StepKind[Pack]):
         if margin >= 0.4:
             raise StepError(f"a margin of {p.margin:g} pixels leaves no room at {p.resolution}", "margin")
         outlines = _outlines(made, metres, number, edge)
-        sky = np.zeros(COLUMNS) if not stay.any() else \
-            horizon(_outlines(made, uv, np.where(stay, 0, -1), edge), margin)
+        there = NOTHING if not stay.any() else _outlines(made, uv, np.where(stay, 0, -1), edge)
         wanted = None if p.density == "fit" else 100 * p.density / p.resolution
-        found = pack(outlines, margin, p.turn, sky, wanted)
+        found = pack(outlines, margin, p.turn, there, wanted)
         if found is None:
-            largest = None if wanted is None else pack(outlines, margin, p.turn, sky)
+            largest = None if wanted is None else pack(outlines, margin, p.turn, there)
             if largest is None:
                 raise StepError("the islands do not fit with this margin; make it smaller, or the resolution larger",
                                 "margin")

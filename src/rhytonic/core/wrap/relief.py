@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from typing import Annotated, Any, Literal
+from weakref import WeakKeyDictionary
 
 import numpy as np
 from pydantic import Field, model_validator
@@ -23,6 +24,19 @@ from ..step.draft import Draft, unchanged
 from ..step.facts import Knob, Offer
 from ..step.grey import Asked
 from ..step.kind import Context, Picking, StepKind
+
+#: places of refined corners by refinement and levels, with those they come from: they stay while a height is pulled
+_known: WeakKeyDictionary[Any, dict[int, tuple[Floats, Floats]]] = WeakKeyDictionary()
+
+
+def _refined(draft: Draft, levels: int, uv: Floats) -> Floats:
+    """(C', 2) places of the refined corners, of (C, 2) those above."""
+    held = _known.setdefault(draft.data, {})
+    if levels not in held or not np.array_equal(held[levels][0], uv, equal_nan=True):
+        weights = draft.corner_source() if callable(draft.corner_source) else draft.corner_source
+        held.clear()
+        held[levels] = uv, weights @ uv
+    return held[levels][1]
 
 
 class Relief(Picking):
@@ -93,8 +107,7 @@ class ReliefKind(StepKind[Relief]):
             uv = turned_over(uv, islands_of(mesh, uv), t.corner_face, over)
         points, fine, faces = mesh.points, uv, chosen
         if draft.topology is not t:
-            source = draft.corner_source
-            weights = source() if callable(source) else source
-            points, fine, faces = draft.data.apply(mesh.points, p.levels), weights @ uv, chosen[draft.face_source]
+            points, fine = draft.data.apply(mesh.points, p.levels), _refined(draft, p.levels, uv)
+            faces = chosen[draft.face_source]
         greys = vertex_greys(draft.topology, fine, faces, grey, p.middle)
         return displaced(points, draft.topology, faces, (greys - p.middle) * p.height)

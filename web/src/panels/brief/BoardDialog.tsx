@@ -1,28 +1,17 @@
 import { Button, Modal, Select } from "antd";
 import { useEffect, useRef, useState } from "react";
 
-import { asMeant, type Fault, own, Refused, sentence, type View } from "../../api/client";
-import type { components } from "../../api/schema";
+import { sentence, type View } from "../../api/client";
 import { bring } from "../../interaction/viewing";
 import { ask, asking } from "../../model/session/asking";
 import { addBoard, freeName } from "../../model/document/intents";
 import { editor, METRES, unitOf, useEditor } from "../../model/store";
 import { FLAT_VIEWS, VIEW_TITLES } from "../../model/views";
 import { change, tell } from "../../sync/build";
+import { upload } from "../../sync/pictures";
 import { settleFields } from "../../sync/expression";
 import { NumberField } from "../fields/NumberField";
 import { useFirstField } from "../fields/useFirstField";
-
-const LARGEST = 20 * 1024 * 1024;
-
-async function upload(file: File): Promise<components["schemas"]["PictureInfo"]> {
-  if (file.size > LARGEST) {
-    throw new Error(`the picture has ${(file.size / 2 ** 20).toFixed(1)} MB; at most 20 MB are taken`);
-  }
-  const response = asMeant(await fetch("/api/pictures", { method: "POST", body: file, headers: { "Content-Type": file.type || "application/octet-stream", ...own() } }));
-  if (!response.ok) throw new Refused(response.status, (await response.json()) as Fault);
-  return (await response.json()) as components["schemas"]["PictureInfo"];
-}
 
 /** Asks how wide a dropped picture is in reality, and stands it in its view. */
 export function BoardDialog({ file, view, onClose }: { readonly file: File; readonly view: View; readonly onClose: () => void }) {

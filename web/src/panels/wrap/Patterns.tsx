@@ -3,30 +3,15 @@ import { useState } from "react";
 
 import type { Pattern } from "../../api/client";
 import { backToView } from "../../interaction/focus";
-import { begin } from "../../interaction/session/begin";
-import { accept } from "../../interaction/session/storing";
-import { tryValues } from "../../interaction/session/trial";
+import { raise } from "../../interaction/wrap/raise";
 import { addPattern, freeName, removePattern } from "../../model/document/intents";
-import { editor, METRES, unitOf, useEditor } from "../../model/store";
+import { METRES, unitOf, useEditor } from "../../model/store";
 import { patternPicture } from "../../model/wrap/layout";
-import { change, tell } from "../../sync/build";
+import { change } from "../../sync/build";
 import { Icon } from "../fields/Icon";
 import { PatternDialog } from "./PatternDialog";
 
 const NONE: readonly Pattern[] = [];
-
-/** Begin a relief of a pattern on the picked faces, else on the whole part. */
-async function raise(pattern: Pattern): Promise<void> {
-  await accept();
-  const { pick, current, meshes } = editor.get();
-  const on = pick?.kind === "faces" ? pick : null;
-  const part = on?.part ?? current;
-  if (part === null) return;
-  if (meshes[part]?.mesh.cage.uv == null) return tell("a pattern is raised where it lies on the texture square; unwrap the part or project it first");
-  const height = Number((0.002 / METRES[unitOf(editor.get())]).toPrecision(2));
-  begin("relief", part, on, on === null ? "nothing" : "pick", { pattern: pattern.id, height, middle: 0, levels: 4 }, { proposes: true });
-  tryValues({}, false);
-}
 
 /** Patterns of the build: made here in lengths, raised out of surfaces. */
 export function Patterns() {
@@ -57,7 +42,7 @@ export function Patterns() {
               <img alt="" width={44} height={44} src={patternPicture(build.id, p.id, build.revision, 64)} />
             </button>
             <span className="ellipsis">{p.name}</span>
-            <Button size="small" onClick={() => void raise(p).then(backToView)}>Raise</Button>
+            <Button size="small" onClick={() => void raise({ pattern: p.id }).then(backToView)}>Raise</Button>
             <Button size="small" type="text" aria-label={`Remove ${p.name}`} icon={<Icon name="bin" size={15} />} onClick={() => void change(`Remove ${p.name}`, removePattern(p.id))} />
           </li>
         ))}

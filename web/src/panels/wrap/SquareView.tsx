@@ -1,7 +1,9 @@
 import { Button } from "antd";
-import { useEffect, useRef } from "react";
+import { useEffect, useRef, useState } from "react";
 
+import { backToView } from "../../interaction/focus";
 import { frame } from "../../interaction/viewing";
+import { raisePicture } from "../../interaction/wrap/raise";
 import { knobOf, SquareHand } from "../../interaction/wrap/SquareHand";
 import { editor, type EditorState, useEditor } from "../../model/store";
 import { useLaid } from "../../model/wrap/layout";
@@ -30,6 +32,7 @@ export function SquareView() {
   const trial = useEditor((s) => s.session !== null && s.preview !== null);
   const night = useEditor((s) => s.night);
   const laid = useLaid();
+  const [over, setOver] = useState(false);
   const layout = laid.part === current ? laid.layout : null;
 
   useEffect(() => {
@@ -97,7 +100,22 @@ export function SquareView() {
 
   const figures = layout?.figures ?? null;
   return (
-    <section className="sheet square" aria-label="The texture square">
+    <section
+      className={over ? "sheet square over" : "sheet square"}
+      aria-label="The texture square"
+      onDragOver={(e) => {
+        if (!e.dataTransfer.types.includes("Files")) return;
+        e.preventDefault();
+        setOver(true);
+      }}
+      onDragLeave={() => setOver(false)}
+      onDrop={(e) => {
+        e.preventDefault();
+        setOver(false);
+        const file = e.dataTransfer.files[0];
+        if (file) void raisePicture(file).then(backToView);
+      }}
+    >
       <canvas ref={canvas} className="overlay" data-testid="square" aria-label="The texture square: the pieces of the part, with the same pick as the views" />
       <div className="squarebar">
         <strong>Layout</strong>

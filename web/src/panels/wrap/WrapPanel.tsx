@@ -3,6 +3,7 @@ import { useState } from "react";
 
 import { backToView } from "../../interaction/focus";
 import { startWord } from "../../interaction/keys/startKind";
+import { raisePicture } from "../../interaction/wrap/raise";
 import { accept } from "../../interaction/session/storing";
 import { addStep, freeName } from "../../model/document/intents";
 import { find, setPick } from "../../model/picks/picks";
@@ -11,6 +12,7 @@ import { counted } from "../../model/units";
 import { useLaid } from "../../model/wrap/layout";
 import { change, tell } from "../../sync/build";
 import { suggestedSeams } from "../../sync/layout";
+import { PictureChoice } from "../fields/PictureChoice";
 import { Findings } from "../shape/Findings";
 import { Patterns } from "./Patterns";
 
@@ -97,6 +99,7 @@ export function WrapPanel() {
             <span>pieces</span>
             <Segmented<"outlined" | "filled"> size="small" aria-label="Pieces" value={fill} options={["outlined", "filled"]} onChange={setFill} />
           </div>
+          <p className="muted small">Painted, it is dropped on the square, or <PictureChoice label="Painted picture" onPicture={(picture) => void raisePicture(picture).then(backToView)}>chosen here</PictureChoice>: its greys are raised where they lie. Dropped again, it takes the place of the picture of the relief that is open.</p>
           <div className="wraprow">
             <Button size="small" href={file("png")} download>PNG</Button>
             <Button size="small" href={file("png", "16")} download>PNG, 16 bits</Button>

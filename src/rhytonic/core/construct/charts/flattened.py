@@ -109,8 +109,9 @@ def _isometric(p: Floats, tri: Ints, start: Floats, rounds: int) -> Floats | Non
     data = igl.ARAPData()
     data.max_iter = rounds
     try:
-        igl.arap_precomputation(p, tri, 2, np.zeros(0, np.int32), data)
-        flat = np.asarray(igl.arap_solve(np.zeros((0, 2)), data, np.ascontiguousarray(start)))
+        held = np.array([tri[0, 0]], np.int32)  # with nothing held the equations leave open where all lies
+        igl.arap_precomputation(p, tri, 2, held, data)
+        flat = np.asarray(igl.arap_solve(np.ascontiguousarray(start[held]), data, np.ascontiguousarray(start)))
     except (RuntimeError, ValueError):
         return None
     return flat if np.isfinite(flat).all() else None

@@ -1,8 +1,10 @@
-"""Islands packed into the square: each set down on the skyline of those before it, with the outline that it has.
+"""Islands packed into the square: each set down, in one of its quarter turns, at the lowest place where its cells are free.
 
-A strip of columns holds what is packed so far by the height reached in each; an island is put where, in one of its
-quarter turns, its outline comes to rest lowest (B. Lévy et al., Least Squares Conformal Maps, ACM TOG 21(3), 2002,
-section 4: packing by horizons). Along v places are exact, along u they are whole columns.
+The square is a grid of cells. An island, grown by half the margin, is the runs of cells it touches in each row; the grid
+keeps for every cell how long the free, or the taken, run is that begins there, so that a run of an island is looked up at
+once and a place that is taken is passed at one step (the bottom-left rule of B. S. Baker, E. G. Coffman, R. L. Rivest,
+Orthogonal Packings in Two Dimensions, SIAM Journal on Computing 9(4), 1980, for shapes of cells). Gaps and the holes of
+rings are filled too.
 """
 
 from __future__ import annotations
@@ -11,14 +13,17 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ...compiled import COUNT, FLOATS, INTS, NEW_POINTS, NUMBER, POINTS, compiled
+from ...compiled import COUNT, INTS, NEW_POINTS, NEW_ROWS, NUMBER, POINTS, compiled
 from ...mesh.geometry import Floats
 from ...mesh.topology import Ints
 from ...waiting import check
 
-COLUMNS = 1024
+#: cells along the square while a density is sought, and where islands come to lie
+_ROUGH, CELLS = 384, 1024
 #: how near to the largest density a search comes
-_NEAR = 1e-3
+_NEAR = 0.006
+#: by how much more many islands may grow on the finer cells
+_FINER = 0.075
 
 
 @dataclass(frozen=True)
@@ -58,89 +63,157 @@ class Outlines:
         return out
 
 
-def pack(outlines: Outlines, margin: float, turning: bool, skyline: Floats, scale: float | None = None) -> Packed | None:
-    """Islands in the square above a ``skyline`` (COLUMNS,), ``margin`` (in squares) apart and from the rim; at ``scale``, or
-    at the largest at which they fit. None where they do not.
-    """
+NOTHING = Outlines(np.zeros((0, 4)), np.zeros(1, np.int64))
+
+
+def pack(outlines: Outlines, margin: float, turning: bool, held: Outlines = NOTHING,
+         scale: float | None = None) -> Packed | None:
+    """Islands in the square beside those ``held`` where they are, ``margin`` (in squares) apart and from the rim; at
+    ``scale``, or at about the largest at which they fit. None where they do not."""
     sizes = outlines.sizes()
     if not len(sizes):
         return Packed(scale or 1.0, np.zeros(0, np.int64), np.zeros((0, 2)))
-    orders = _orders(sizes)
+    order = _order(sizes)
+    turns = 4 if turning else 1
 
-    def tried(at: float) -> tuple[Floats, float] | None:
+    def tried(at: float, cells: int) -> Floats | None:
         check()
-        for order in orders:
-            for waste in (0.0, 1.0):
-                out = _set_down(outlines.segments, outlines.starts, order, at, margin, 4 if turning else 1, skyline, waste)
-                reached = float(out[-1, 0])
-                if reached <= 1 - margin / 2 + 1e-12:
-                    return out, at
-        return None
+        out = _set_down(outlines.segments, outlines.starts, order, at, margin, cells, turns, held.segments)
+        return None if out[-1, 0] else out
 
     if scale is not None:
-        found = tried(scale)
-        return None if found is None else _told(found[0], scale)
-    area = float((sizes[:, 0] * sizes[:, 1]).sum())
-    high = min((1 - 2 * margin) / max(float(sizes.max()), 1e-300), 1.5 / np.sqrt(max(area, 1e-300)))
-    found = tried(high)
-    low = high
-    while found is None and low > 1e-6 * high:
-        low *= 0.8
-        found = tried(low)
-    if found is None:
+        for cells in (CELLS, 2 * CELLS):
+            found = tried(scale, cells)
+            if found is not None:
+                return _told(found, scale)
         return None
-    top = min(low / 0.8, high)
-    while top > low * (1 + _NEAR):
+    area = float((sizes[:, 0] * sizes[:, 1]).sum())
+    high = min((1 - 2 * margin) / max(float(sizes.max()), 1e-300), 1.6 / np.sqrt(max(area, 1e-300)))
+    low = high
+    while tried(low, _ROUGH) is None:
+        low *= 0.85
+        if low < 1e-6 * high:
+            return None
+    top = min(low / 0.85, high)
+    while top > low * (1 + 2 * _NEAR):
         middle = (low + top) / 2
-        better = tried(middle)
-        if better is None:
+        if tried(middle, _ROUGH) is None:
             top = middle
         else:
-            low, found = middle, better
-    return _told(found[0], low)
+            low = middle
+    # finer cells waste less at their edges: somewhat larger islands fit as well
+    at = min(low * (1 + _FINER * len(sizes) / (len(sizes) + 40)), high)
+    best = tried(at, CELLS)
+    while best is None and at > 1e-6 * high:
+        at /= 1 + 2 * _NEAR
+        best = tried(at, CELLS)
+    if best is None:
+        return None
+    while at < high and (more := tried(min(at * (1 + 2 * _NEAR), high), CELLS)) is not None:
+        at, best = min(at * (1 + 2 * _NEAR), high), more
+    return _told(best, at)
 
 
 def _told(out: Floats, scale: float) -> Packed:
     return Packed(scale, out[:-1, 2].astype(np.int64), out[:-1, :2].copy())
 
 
-def _orders(sizes: Floats) -> list[Ints]:
-    """Orders to try: by height, by longer side, by area; islands about alike in the order of their faces."""
-    number = np.arange(len(sizes))
-    keys = (sizes[:, 1], sizes.max(axis=1), np.sqrt(sizes[:, 0] * sizes[:, 1]))
-    out = []
-    for key in keys:
-        out.append(np.lexsort((number, -np.round(8 * np.log2(np.maximum(key, 1e-12))))))
+def _order(sizes: Floats) -> Ints:
+    """Long islands first; those about as long in the order of their faces, so that a number that changes a little upstream
+    does not change places."""
+    key = sizes.sum(axis=1)
+    return np.lexsort((np.arange(len(sizes)), -np.round(8 * np.log2(np.maximum(key, 1e-12)))))
+
+
+@compiled(NEW_ROWS, POINTS, COUNT, COUNT, COUNT, NUMBER, NUMBER, NUMBER, NUMBER, NUMBER, COUNT, COUNT)
+def _cells(segments: Floats, first: int, last: int, turn: int, scale: float, left: float, below: float, cell: float,
+           half: float, wide: int, high: int) -> Ints:
+    """(high, wide) 1 for the cells that an outline touches, encloses, or comes nearer to than ``half``; what lies at
+    ``left``, ``below`` once it is turned and scaled comes to the grid's lower left."""
+    out = np.zeros((high, wide), np.int64)
+    touched = np.zeros((high, wide), np.bool_)
+    parity = np.zeros((high, wide + 1), np.bool_)
+    for s in range(first, last):
+        x0, y0, x1, y1 = segments[s, 0], segments[s, 1], segments[s, 2], segments[s, 3]
+        if turn == 1:
+            x0, y0, x1, y1 = -y0, x0, -y1, x1
+        elif turn == 2:
+            x0, y0, x1, y1 = -x0, -y0, -x1, -y1
+        elif turn == 3:
+            x0, y0, x1, y1 = y0, -x0, y1, -x1
+        x0, y0 = (x0 * scale - left) / cell, (y0 * scale - below) / cell
+        x1, y1 = (x1 * scale - left) / cell, (y1 * scale - below) / cell
+        if y0 > y1:
+            x0, y0, x1, y1 = x1, y1, x0, y0
+        for row in range(max(int(np.floor(y0)), 0), min(int(np.floor(y1)), high - 1) + 1):
+            a, b = x0, x1
+            if y1 > y0:
+                a = x0 + (x1 - x0) * (max(y0, row) - y0) / (y1 - y0)
+                b = x0 + (x1 - x0) * (min(y1, row + 1) - y0) / (y1 - y0)
+            a, b = min(a, b) - 1e-9, max(a, b) + 1e-9
+            for c in range(max(int(np.floor(a)), 0), min(int(np.floor(b)), wide - 1) + 1):
+                touched[row, c] = True
+            middle = row + 0.5
+            if y0 <= middle < y1:
+                x = x0 + (x1 - x0) * (middle - y0) / (y1 - y0)
+                c = min(max(int(np.ceil(x - 0.5)), 0), wide)
+                parity[row, c] = not parity[row, c]
+    beside = int(np.ceil(half / cell)) + 1
+    for row in range(high):
+        inside = False
+        for c in range(wide):
+            if parity[row, c]:
+                inside = not inside
+            if inside:
+                out[row, c] = 1
+            if not touched[row, c]:
+                continue
+            for dy in range(-beside, beside + 1):
+                for dx in range(-beside, beside + 1):
+                    ax, ay = max(abs(dx) - 1, 0) * cell, max(abs(dy) - 1, 0) * cell
+                    near = (dx == 0 and dy == 0) or ax * ax + ay * ay < half * half
+                    if near and 0 <= row + dy < high and 0 <= c + dx < wide:
+                        out[row + dy, c + dx] = 1
     return out
 
 
-def horizon(outlines: Outlines, margin: float) -> Floats:
-    """(COLUMNS,) the skyline of islands that stay where they are."""
-    out: Floats = _horizon_rows(outlines.segments, COLUMNS, margin)[0]
-    return out
+@compiled(COUNT, NEW_ROWS, NEW_ROWS, COUNT)
+def _counted(taken: Ints, runs: Ints, row: int) -> int:
+    """Tell anew how long the free (positive) and taken (negative) runs of a row are that begin at each cell."""
+    n = taken.shape[1]
+    length, before = 0, 2
+    for c in range(n - 1, -1, -1):
+        now = taken[row, c]
+        length = length + 1 if now == before else 1
+        before = now
+        runs[row, c] = -length if now else length
+    return 0
 
 
-@compiled(NEW_POINTS, POINTS, INTS, INTS, NUMBER, NUMBER, COUNT, FLOATS, NUMBER)
-def _set_down(segments: Floats, starts: Ints, order: Ints, scale: float, margin: float, turns: int, skyline: Floats,
-              waste: float) -> Floats:
-    """(n + 1, 3) lower left corner and quarter turns of each island; the height reached in the last row, infinite where one
-    is wider than the square."""
-    columns = len(skyline)
+@compiled(NEW_POINTS, POINTS, INTS, INTS, NUMBER, NUMBER, COUNT, COUNT, POINTS)
+def _set_down(segments: Floats, starts: Ints, order: Ints, scale: float, margin: float, cells: int, turns: int,
+              held: Floats) -> Floats:
+    """(n + 1, 3) lower left corner and quarter turns of each island; the last row begins with 1 where one found no place."""
     n = len(starts) - 1
     out = np.zeros((n + 1, 3))
-    usable = 1.0 - margin
-    cell = usable / columns
-    sky = skyline.copy()
-    half = margin / 2
-    beside = int(np.floor(half / cell)) + 1
-    offset = beside * cell
-    bottom, top = np.empty(columns + 1), np.empty(columns + 1)
-    wide, tall = np.empty(columns + 1), np.empty(columns + 1)
-    best_bottom, best_top = np.empty(columns + 1), np.empty(columns + 1)
-    reached = 0.0
+    cell, half = 1.0 / cells, margin / 2
+    taken = np.zeros((cells, cells), np.int64)
+    if len(held) > 0:
+        taken[:] = _cells(held, 0, len(held), 0, 1.0, 0.0, 0.0, cell, half, cells, cells)
+    rim = int(np.ceil(half / cell - 1e-9))
+    for k in range(rim):
+        taken[k, :] = 1
+        taken[cells - 1 - k, :] = 1
+        taken[:, k] = 1
+        taken[:, cells - 1 - k] = 1
+    runs = np.zeros((cells, cells), np.int64)
+    for row in range(cells):
+        _counted(taken, runs, row)
+    pad = int(np.ceil(half / cell)) + 1
     for which in range(n):
         i = order[which]
-        best, best_x, best_y, best_turn, best_count = np.inf, -1, 0.0, 0, 0
+        best, best_x, best_y, best_turn = cells + 1, -1, -1, 0
+        best_mask = np.zeros((1, 1), np.int64)
         for turn in range(turns):
             low_x, low_y, high_x, high_y = np.inf, np.inf, -np.inf, -np.inf
             for s in range(starts[i], starts[i + 1]):
@@ -154,87 +227,70 @@ def _set_down(segments: Floats, starts: Ints, order: Ints, scale: float, margin:
                         a, b = b, -a
                     low_x, high_x = min(low_x, a), max(high_x, a)
                     low_y, high_y = min(low_y, b), max(high_y, b)
-            width, height = (high_x - low_x) * scale, (high_y - low_y) * scale
-            count = int(np.floor((width + offset) / cell)) + 1 + beside
-            if count > columns:
+            wide = int(np.floor((high_x - low_x) * scale / cell)) + 1 + 2 * pad
+            high = int(np.floor((high_y - low_y) * scale / cell)) + 1 + 2 * pad
+            mask = _cells(segments, starts[i], starts[i + 1], turn, scale, low_x * scale - pad * cell,
+                          low_y * scale - pad * cell, cell, half, wide, high)
+            first, last, low, top = wide, -1, high, -1  # what is empty round it need not be in the square
+            count = 0
+            for row in range(high):
+                before = 0
+                for c in range(wide):
+                    if mask[row, c]:
+                        first, last, low, top = min(first, c), max(last, c), min(low, row), max(top, row)
+                        if not before:
+                            count += 1
+                    before = mask[row, c]
+            if last < 0 or last - first + 1 > cells or top - low + 1 > cells:
                 continue
-            for c in range(count):
-                bottom[c], top[c] = np.inf, -np.inf
-            for s in range(starts[i], starts[i + 1]):
-                x0, y0, x1, y1 = segments[s, 0], segments[s, 1], segments[s, 2], segments[s, 3]
-                if turn == 1:
-                    x0, y0, x1, y1 = -y0, x0, -y1, x1
-                elif turn == 2:
-                    x0, y0, x1, y1 = -x0, -y0, -x1, -y1
-                elif turn == 3:
-                    x0, y0, x1, y1 = y0, -x0, y1, -x1
-                x0, x1 = (x0 - low_x) * scale + offset, (x1 - low_x) * scale + offset
-                y0, y1 = (y0 - low_y) * scale + half, (y1 - low_y) * scale + half
-                if x0 > x1:
-                    x0, y0, x1, y1 = x1, y1, x0, y0
-                first, last = int(np.floor(x0 / cell)), int(np.floor(x1 / cell))
-                for c in range(first, min(last, count - 1) + 1):
-                    a, b = max(x0, c * cell), min(x1, (c + 1) * cell)
-                    if x1 > x0:
-                        ya = y0 + (y1 - y0) * (a - x0) / (x1 - x0)
-                        yb = y0 + (y1 - y0) * (b - x0) / (x1 - x0)
+            spans = np.empty((count, 3), np.int64)
+            at = 0
+            for row in range(low, top + 1):
+                c = first
+                while c <= last:
+                    if mask[row, c]:
+                        end = c
+                        while end <= last and mask[row, end]:
+                            end += 1
+                        spans[at, 0], spans[at, 1], spans[at, 2] = row - low, c - first, end - c
+                        at += 1
+                        c = end
                     else:
-                        ya, yb = y0, y1
-                    bottom[c] = min(bottom[c], ya, yb)
-                    top[c] = max(top[c], ya, yb)
-            for c in range(count):  # grown by half the margin, so that two are a whole one apart
-                b, t = np.inf, -np.inf
-                for d in range(max(c - beside, 0), min(c + beside, count - 1) + 1):
-                    b, t = min(b, bottom[d]), max(t, top[d])
-                wide[c], tall[c] = b - half, t + half
-            grown = height + margin
-            for x in range(columns - count + 1):
-                y = 0.0
-                for c in range(count):
-                    y = max(y, sky[x + c] - wide[c])
-                    if y + grown >= best:
+                        c += 1
+            tall, across = top - low + 1, last - first + 1
+            failed = 0
+            for y in range(cells - tall + 1):
+                if y + tall >= best:
+                    break
+                x = 0
+                while x <= cells - across:
+                    step = 0
+                    for k in range(count):
+                        s = k + failed if k + failed < count else k + failed - count
+                        row, c, long = y + spans[s, 0], x + spans[s, 1], spans[s, 2]
+                        free = runs[row, c]
+                        if free >= long:
+                            continue
+                        step = -free if free < 0 else free - runs[row, c + free]
+                        failed = s
                         break
-                score = y + grown
-                if score >= best:
-                    continue
-                if waste > 0:
-                    lost = 0.0
-                    for c in range(count):
-                        lost += y + wide[c] - sky[x + c]
-                    score += waste * lost / count
-                    if score >= best:
-                        continue
-                best, best_x, best_y, best_turn, best_count = score, x, y, turn, count
-                for c in range(count):
-                    best_bottom[c], best_top[c] = wide[c], tall[c]
-        if best_x < 0:
-            out[n, 0] = np.inf
+                    if step == 0:
+                        break
+                    x += step
+                if x <= cells - across:
+                    best, best_x, best_y, best_turn = y + tall, x - first, y - low, turn
+                    best_mask = mask
+                    break
+        if best_turn == 0 and best > cells:
+            out[n, 0] = 1
             return out
-        for c in range(best_count):
-            sky[best_x + c] = max(sky[best_x + c], best_y + best_top[c])
-            reached = max(reached, best_y + best_top[c])
-        out[i, 0] = half + best_x * cell + offset
-        out[i, 1] = half + best_y + half
-        out[i, 2] = best_turn
-    out[n, 0] = reached + half
-    return out
-
-
-@compiled(NEW_POINTS, POINTS, COUNT, NUMBER)
-def _horizon_rows(segments: Floats, columns: int, margin: float) -> Floats:
-    """(1, columns) heights that segments reach, grown by half the margin."""
-    half = margin / 2
-    cell = (1.0 - margin) / columns
-    beside = int(np.floor(half / cell)) + 1
-    own = np.zeros(columns)
-    for s in range(len(segments)):
-        x0, y0, x1, y1 = segments[s, 0] - half, segments[s, 1], segments[s, 2] - half, segments[s, 3]
-        high = max(y0, y1)
-        for c in range(max(int(np.floor(min(x0, x1) / cell)), 0), min(int(np.floor(max(x0, x1) / cell)), columns - 1) + 1):
-            own[c] = max(own[c], high)
-    out = np.zeros((1, columns))
-    for c in range(columns):
-        for d in range(max(c - beside, 0), min(c + beside, columns - 1) + 1):
-            if own[d] > 0:
-                out[0, c] = max(out[0, c], own[d])
+        for row in range(best_mask.shape[0]):
+            any_here = False
+            for c in range(best_mask.shape[1]):
+                if best_mask[row, c]:
+                    taken[best_y + row, best_x + c] = 1
+                    any_here = True
+            if any_here:
+                _counted(taken, runs, best_y + row)
+        out[i, 0], out[i, 1], out[i, 2] = (best_x + pad) * cell, (best_y + pad) * cell, best_turn
     return out
