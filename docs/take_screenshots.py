@@ -183,7 +183,6 @@ def curves(page: Page) -> None:
     page.get_by_label("Stations").get_by_text("Form").click()
     page.locator('[data-step="moulding"] .title').click()
     page.get_by_label("Show everything").click()
-    shoot(page, "moulding")
     parts.get_by_role("button", name="Moulding profile", exact=True).click()
     view(page, "Front")
     page.get_by_test_id("view").focus()
@@ -222,18 +221,6 @@ def workbench(page: Page) -> None:
     page.get_by_label("View settings").click()
     page.get_by_role("button", name="close", exact=True).click()
     page.keyboard.press("Escape")
-    page.get_by_label("Parts").get_by_text("Lamp", exact=True).click()
-    page.get_by_test_id("view").focus()
-    page.keyboard.press("Shift+I")
-    page.keyboard.press("a")
-    page.keyboard.press("v")
-    time.sleep(0.4)
-    click(page, 0.04, 0.085, 0, "front")
-    page.keyboard.press("Shift+S")
-    page.keyboard.press("m")
-    time.sleep(0.8)
-    page.keyboard.type("1.5")
-    shoot(page, "soft")
     for key in ("Escape", "Escape", "Shift+S", "Shift+I", "Escape"):
         page.keyboard.press(key)
         time.sleep(0.3)
@@ -270,6 +257,27 @@ def brief(page: Page) -> None:
     page.get_by_label("Parts").get_by_text("Housing", exact=True).click()
 
 
+def wrap(page) -> None:
+    """The pads of the dinghy on the texture square, and their pattern."""
+    page.goto("/")
+    page.get_by_text("Fender pads of the dinghy").click()
+    page.wait_for_function("() => window.rhytonic !== undefined")
+    page.get_by_role("button", name="Wrap", exact=True).click()
+    page.wait_for_function("() => window.rhytonic.square !== undefined")
+    page.get_by_label("Layout of the views").get_by_text("One view", exact=True).click()
+    view(page, "3D")
+    time.sleep(2)
+    page.get_by_label("Show everything").click()
+    x, y = page.evaluate("() => window.rhytonic.square(0.25, 0.8)")
+    page.mouse.dblclick(x, y)
+    time.sleep(1.5)
+    shoot(page, "wrap")
+    page.get_by_label("Edit Ridges and mark").click()
+    time.sleep(2)
+    shoot(page, "pattern")
+    page.get_by_role("button", name="Done").click()
+
+
 def main(address: str, size: tuple[int, int], night: bool, out: Path) -> None:
     out.mkdir(exist_ok=True, parents=True)
     where["out"] = out
@@ -302,6 +310,7 @@ def main(address: str, size: tuple[int, int], night: bool, out: Path) -> None:
         curves(page)
         quay(page)
         together(page, address)
+        wrap(page)
         browser.close()
 
 

@@ -25,7 +25,7 @@ def document() -> dict[str, Any]:
         "format": "rhytonic", "version": 1, "unit": "cm", "name": "Fender pads of the dinghy",
         "patterns": [{"id": "ridges", "name": "Ridges and mark", "size": [26, 26], "resolution": 20, "layers": layers}],
         "parts": [
-            {"name": "Pad, port", "id": "port", "colour": "#4a4f55", "placement": {"translate": [-16, 0, 0]},
+            {"name": "Pad, port", "id": "port", "colour": "#8d9498", "placement": {"translate": [-16, 0, 0]},
              "steps": steps},
             {"name": "Pad, starboard", "id": "starboard", "of": "port", "mirrored": "x", "readable": ["ridges"],
-             "colour": "#4a4f55", "placement": {"translate": [16, 0, 0]}}]}
+             "colour": "#8d9498", "placement": {"translate": [16, 0, 0]}}]}

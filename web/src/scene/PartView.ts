@@ -4,6 +4,7 @@ import type { MeshData, Shape, Shown } from "../api/packets";
 import type { PaneLook } from "../model/prefs";
 import type { PickKind } from "../model/store";
 import { token } from "../theme/theme";
+import { Checker } from "./Checker";
 import { Hull } from "./Hull";
 import { depthMaterial, faceMaterial, hatchMaterial, lineMaterial, pointMaterial } from "./materials";
 import { shaded } from "./normals";
@@ -42,6 +43,7 @@ export class PartView {
   mesh: Shown | null = null;
   /** drawn see-through, and not picked */
   ghosted = false;
+  readonly checker = new Checker();
 
   private cagePositions = new BufferAttribute(new Float32Array(0), 3);
   private facets = new Mesh(new BufferGeometry(), faceMaterial(false));
@@ -88,6 +90,7 @@ export class PartView {
         this.group.add(object);
       });
     }
+    this.group.add(this.checker.object);
     this.group.matrixAutoUpdate = false;
     this.colours();
   }
@@ -308,6 +311,7 @@ export class PartView {
   }
 
   dispose(): void {
+    this.checker.dispose();
     for (const object of this.group.children) {
       if (object instanceof Mesh || object instanceof LineSegments || object instanceof Points) {
         object.geometry.dispose(); // materials hold nothing but shaders that all parts share

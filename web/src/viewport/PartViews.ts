@@ -96,6 +96,7 @@ export class PartViews {
     };
     const still = swung === null && moved === null;
     view.place(matrixOf(still ? part : trialled(part, partKey(part)), METRES[unitOf(state)], still ? groups : groups.map((g) => trialled(g, groupKey(g)))));
+    view.checker.show(state.checker && state.station === "wrap" ? mesh.cage : null);
     view.paint(part.colour ?? groupsAround(part, groups).find((g) => g.colour != null)?.colour ?? null);
     view.group.visible = !isSet(part, groups, "hidden") && (state.isolated === null || state.isolated.includes(id));
     view.ghosted = isSet(part, groups, "ghosted") || isSet(part, groups, "template");

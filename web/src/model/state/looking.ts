@@ -19,6 +19,8 @@ export interface Looking {
   section: Section | null;
   station: Station;
   night: boolean;
+  /** squares as parts lie on the texture square are drawn over them, in station Wrap */
+  checker: boolean;
 }
 
 export const LOOKING: Looking = {
@@ -26,4 +28,5 @@ export const LOOKING: Looking = {
   section: null,
   station: "brief",
   night: false,
+  checker: false,
 };

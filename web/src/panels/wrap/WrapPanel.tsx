@@ -1,4 +1,4 @@
-import { Button, Segmented, Select } from "antd";
+import { Button, Segmented, Select, Switch } from "antd";
 import { useState } from "react";
 
 import { backToView } from "../../interaction/focus";
@@ -46,6 +46,7 @@ export function WrapPanel() {
   const part = useEditor((s) => partOf(s, s.current));
   const build = useEditor((s) => s.build);
   const edges = useEditor((s) => (s.pick?.kind === "edges" ? s.pick.elements.length : 0));
+  const checker = useEditor((s) => s.checker);
   const laid = useLaid();
   const [size, setSize] = useState(2048);
   const [fill, setFill] = useState<"outlined" | "filled">("outlined");
@@ -90,6 +91,10 @@ export function WrapPanel() {
             <span>hatching</span>
             <Segmented<"pieces" | "stretch"> size="small" aria-label="What hatching shows" value={laid.shows} options={[{ value: "pieces", label: "pick" }, { value: "stretch", label: "stretch" }]} onChange={(shows) => useLaid.setState({ shows })} />
           </div>
+          <label className="row">
+            <span>squares on the model</span>
+            <Switch size="small" aria-label="Squares on the model" checked={checker} onChange={(on) => editor.set({ checker: on })} />
+          </label>
           <h2>Layout picture</h2>
           <div className="row">
             <span>pixels a side</span>
