@@ -182,6 +182,22 @@ def test_what_lies_nowhere_cannot_be_raised_and_says_what_helps(wrap, editor, pa
     expect(page.get_by_text("unwrap the part or project it first")).to_be_visible()
 
 
+def test_a_relief_is_found_by_its_name_and_says_what_it_needs(wrap, editor, page):
+    wrap(BOX, UNWRAP)
+    page.keyboard.press("Control+k")
+    page.keyboard.type("Relief")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("a relief raises a pattern: make one here")).to_be_visible()
+    panel(page).get_by_role("button", name="+ Pattern").click()
+    page.get_by_role("dialog").get_by_role("button", name="Done").click()
+    page.keyboard.press("Control+k")
+    page.keyboard.type("Relief")
+    page.keyboard.press("Enter")
+    page.keyboard.type("0.3")
+    page.keyboard.press("Enter")
+    assert editor.wait_steps(lambda s: len(s) == 3)[2]["height"] == 0.3
+
+
 def test_a_wall_pulled_longer_by_hand_shows_more_tiles(wrap, editor, page):
     build = wrap({"id": "b", "kind": "box", "size": [40, 20, 4]}, {"id": "t", "kind": "project", "how": "box", "size": 10})
     before = uv_of(editor, build)["figures"]

@@ -37,6 +37,7 @@ def grey(*layers, sources=NOTHING, **more):
     ({"shape": "polygon", "points": [[1, 1], [9, 1], [5, 9]]}, 0.32), ({"shape": "stripes", "pitch": 2, "width": 0.6}, 0.3),
     ({"shape": "stripes", "pitch": 2, "width": 0.6, "turn": 90}, 0.3), ({"shape": "grid", "pitch": 2.5, "width": 0.5}, 1 - 0.8**2),
     ({"shape": "dots", "pitch": 2, "radius": 0.5}, np.pi * 0.25 / 4), ({"shape": "stripes", "pitch": 1, "width": 0.5, "at": [0, 0], "size": [5, 4]}, 0.1),
+    ({"shape": "rect"}, 1.0), ({"shape": "rect", "at": [5, 6]}, 0.2), ({"shape": "circle", "at": [5, 5], "size": [6, 8]}, np.pi * 9 / 100),
     ({"shape": "rect", "at": [2, 3], "size": [4, 5], "soft": 0.8}, 0.2), ({"shape": "circle", "at": [5, 5], "radius": 3, "soft": 1}, np.pi * (9 + 1 / 12) / 100)])
 def test_shapes_cover_what_they_should(layer, share):
     """Areas of plane figures, common mensuration, no source."""
@@ -76,8 +77,17 @@ def test_layers_lie_over_each_other():
     assert clipped[:70].max() == 0 and clipped.mean() == pytest.approx(0.02, abs=0.002)
 
 
+def test_large_patterns_are_drawn_row_by_row_all_the_same(monkeypatch):
+    from rhytonic.core.pattern import draw
+    layers = [{"shape": "knurl", "pitch": 2}, {"shape": "text", "text": "Quay", "at": [1, 3], "size": [7, 3], "turn": 20, "blend": "set"},
+              {"shape": "stripes", "pitch": 1, "width": 0.4, "clip": 1, "blend": "add"}]
+    whole = grey(*layers)
+    monkeypatch.setattr(draw, "_AT_ONCE", 1700)
+    assert np.array_equal(grey(*layers), whole)
+
+
 def test_a_pattern_that_cannot_be():
-    for bad, said in (({"shape": "stripes", "pitch": 1}, "needs width"), ({"shape": "text", "text": "x"}, "needs size"), ({"shape": "rect", "size": [1, 1], "clip": 0}, "does not lie below")):
+    for bad, said in (({"shape": "stripes", "pitch": 1}, "needs width"), ({"shape": "text"}, "needs text"), ({"shape": "circle"}, "needs radius"), ({"shape": "rect", "size": [1, 1], "clip": 0}, "does not lie below")):
         with pytest.raises(InvalidFile, match=said):
             together(patterns=[pattern(bad)])
     with pytest.raises(BadPattern, match=r"at most 8192 a side: up to 819\.2 pixels"):
@@ -153,6 +163,25 @@ def test_a_picture_does_as_a_pattern(tmp_path):
         assert np.abs(mesh.points - by_pattern.points).max() < 1e-7
     with pytest.raises(StepError, match=r"no picture 'other\.png'"):
         built(*SHEET, {**step, "picture": "other.png"}, evaluator=Evaluator(pictures=find))
+
+
+def test_a_picture_tells_when_the_pieces_it_was_painted_on_have_moved():
+    from rhytonic.core.recipe.meanings import with_meanings
+    grey_sheet = Evaluator(pictures=lambda name: np.zeros((4, 4), np.float32))
+    steps = [box((10, 3, 6)), {"id": "u", "kind": "unwrap"}, {"id": "r", "kind": "relief", "picture": "ab" * 32, "height": 0.2}]
+
+    def notes(part, evaluator=grey_sheet):
+        d = together({"name": "Pad", "steps": part})
+        return evaluator.run(d.parts[0], d.unit, within=d).results[-1].notes
+
+    d = together({"name": "Pad", "steps": steps})
+    stored = with_meanings(d.parts[0], grey_sheet.run(d.parts[0], d.unit, within=d)).steps[-1].model_dump(exclude_none=True)
+    assert len(stored["painted"]) == 16 and notes([*steps[:2], stored]) == ()
+    cut = {"id": "l", "kind": "insert_loop", "through": {"nearest": [5, 1.5, 3]}}
+    assert notes([steps[0], steps[1], cut, stored]) == ()  # finer faces lie where they lay
+    moved = notes([*steps[:2], {"id": "m", "kind": "uv_transform", "move": [0.1, 0]}, stored])
+    assert len(moved) == 1 and "ababababab" in moved[0] and "painted" in moved[0]
+    assert len(notes([box((10, 5, 6)), steps[1], stored])) == 1
 
 
 def test_why_it_cannot_be():

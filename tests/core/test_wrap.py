@@ -331,6 +331,15 @@ def test_no_layout_no_figures():
     assert figures(BOX) is None
 
 
+def test_what_nobody_laid_out_is_not_missed():
+    from tests.helpers import together
+    d = together({"name": "Work", "steps": [{"id": "r", "kind": "circle", "radius": 2, "plane": "xz"}, {"id": "e", "kind": "extrude_curve", "depth": 5},
+                                            {"id": "cut", "kind": "boolean", "part": "Tool", "operation": "subtract"}]},
+                 {"name": "Tool", "steps": [box((1, 30, 1))]})
+    part = next(p for p in report(d, build(d))["parts"] if p["name"] == "Work")
+    assert "uv" in part and not {f["kind"] for f in part["findings"]} & {"no_uv", "turned_island", "overlapping_islands", "uneven_density"}
+
+
 def test_lengths_kept_by_a_lathe_count_as_world_size():
     steps = [{"id": "p", "kind": "path", "points": [[1, 0, 0], [1, 2, 0]]}, {"id": "l", "kind": "lathe", "axis": "y", "sides": 8}]
     told = figures(*steps)

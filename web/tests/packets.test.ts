@@ -20,7 +20,7 @@ function triangle(digest: string, height: number, known = false) {
     edges: bytes(new Uint32Array([0, 1, 0, 2, 1, 2])), vertex_cage: null, edge_cage: bytes(new Int32Array([-1, 2, 0])), shading_vertex: null, shading_triangles: null,
   };
   return {
-    digest, vertex_count: 3, face_count: 1, positions: bytes(new Float32Array([0, 0, 0, 1, 0, 0, 0, height, 0])), vertex_ids: null, face_ids: bytes(new BigUint64Array([7n])),
+    digest, vertex_count: 3, face_count: 1, positions: bytes(new Float32Array([0, 0, 0, 1, 0, 0, 0, height, 0])), vertex_ids: null, face_ids: bytes(new BigUint64Array([7n])), uv: bytes(new Float32Array([0, 0, 1, 0, 0, height])),
     ...(known ? Object.fromEntries(ONCE.map((k) => [k, null])) : shape),
   };
 }

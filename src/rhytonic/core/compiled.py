@@ -25,6 +25,7 @@ F = TypeVar("F", bound=Callable[..., Any])
 #: arrays that are read, laid out in any way
 FLOATS = types.Array(types.float64, 1, "A", readonly=True)
 POINTS = types.Array(types.float64, 2, "A", readonly=True)
+GREYS = types.Array(types.float32, 2, "A", readonly=True)
 STACK = types.Array(types.float64, 3, "A", readonly=True)
 INTS = types.Array(types.int64, 1, "A", readonly=True)
 ROWS = types.Array(types.int64, 2, "A", readonly=True)

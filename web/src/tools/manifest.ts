@@ -144,7 +144,7 @@ export const MANIFEST: Readonly<Record<string, Look>> = {
   pack: { tool: none, hint: "Type pixels to the centimetre; left as it is, the largest density that fits. Enter stores it." },
   straighten_uv: {},
   uv_transform: { tool: none, hint: "Drag pieces on the square, or type; Enter stores it and is done, Esc takes it back." },
-  relief: { place: "own" },
+  relief: { hint: "Drag the knob or type a height; Enter stores it and is done, Esc takes it back." },
   delete: { place: "own" },
   subdivision: { place: "own" },
   shell: { adds: true },

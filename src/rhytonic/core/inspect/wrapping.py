@@ -9,7 +9,7 @@ import numpy as np
 
 from ..mesh.mesh import Mesh
 from ..mesh.topology import Bools, Ints
-from ..mesh.uv import Flat, islands_of, laid_out, shared, uvs, world_sized
+from ..mesh.uv import Flat, by_lengths, islands_of, laid_out, shared, uvs, world_sized
 from ..mesh.uv_raster import CELLS, coverage, crowded
 from .thresholds import Limits
 
@@ -124,6 +124,9 @@ def uneven_density(mesh: Mesh, limits: Limits) -> Ints:
 
 
 def no_uv(mesh: Mesh, limits: Limits) -> Ints:
-    """(n,) faces without a place, where others have one."""
+    """(n,) faces without a place, where others were given one."""
     flat = _flat(mesh)
-    return _NONE if flat is None else np.flatnonzero(~laid_out(mesh, flat.uv))
+    if flat is None:
+        return _NONE
+    has = laid_out(mesh, flat.uv)
+    return np.flatnonzero(~has) if (has & ~by_lengths(mesh)).any() else _NONE

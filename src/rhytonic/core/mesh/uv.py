@@ -55,6 +55,16 @@ def world_sized(mesh: Mesh) -> Bools:
     return np.zeros(mesh.topology.face_count, bool) if found is None else np.asarray(found.values > 0)
 
 
+def by_lengths(mesh: Mesh) -> Bools:
+    """(F,) faces that only keep the lengths a sweep, lathe or extruded curve left on them: nobody laid them out yet."""
+    found = mesh.attributes.get(WORLD)
+    if found is None:
+        return np.zeros(mesh.topology.face_count, bool)
+    left = np.array([False, *(by is None for by in found.about)])
+    out: Bools = left[np.clip(found.values, 0, left.size - 1)]
+    return out
+
+
 def shared(mesh: Mesh) -> Bools:
     """(F,) copies that share the places of what they are copies of."""
     found = mesh.attributes.get(COPY)

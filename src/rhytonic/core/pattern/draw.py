@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from ..errors import RhytonicError
 from ..mesh.geometry import Floats
 from ..waiting import check
-from .pattern import LONGEST, Layer, Pattern
+from .pattern import LONGEST, SIZED, Layer, Pattern
 from .shapes import DISTANCES, Paper
 
 Grey = NDArray[np.float32]
@@ -61,11 +61,22 @@ def drawn(pattern: Pattern, metres: float, sources: Sources, most: int | None = 
     if most is not None and max(width, height) > most:
         shrink = most / max(width, height)
         width, height = max(round(width * shrink), 1), max(round(height * shrink), 1)
-    paper = Paper.of(pattern.size, width, height)
-    out: Grey = np.zeros((height, width), np.float32)
+    whole = Paper.of(pattern.size, width, height)
+    rows = max(_AT_ONCE // width, 1)
+    return np.concatenate([_drawn(pattern, whole.rows(first, first + rows), sources) for first in range(0, height, rows)])
+
+
+#: pixels drawn in one go: what is worked out on the way takes a few dozen bytes for each
+_AT_ONCE = 2_000_000
+
+
+def _drawn(pattern: Pattern, paper: Paper, sources: Sources) -> Grey:
+    """Some rows of a pattern."""
+    out: Grey = np.zeros((paper.y.size, paper.x.size), np.float32)
     insides: list[Grey] = []
-    for layer in pattern.layers:
+    for told in pattern.layers:
         check()
+        layer = _sized(told, pattern)
         inside, strength = _inside(layer, paper, sources)
         if layer.clip is not None:
             inside = np.asarray(inside * insides[layer.clip], np.float32)
@@ -80,6 +91,16 @@ def drawn(pattern: Pattern, metres: float, sources: Sources, most: int | None = 
         else:
             out = (out * (1 - inside) + value * inside).astype(np.float32)
     return np.clip(out, 0, 1).astype(np.float32)
+
+
+def _sized(layer: Layer, pattern: Pattern) -> Layer:
+    """A layer with the size or radius it has where it tells none."""
+    if layer.shape == "circle" and layer.radius is None and layer.size is not None:
+        return layer.model_copy(update={"radius": min(layer.size) / 2})
+    if layer.shape not in SIZED or layer.size is not None:
+        return layer
+    rest = tuple(max(whole - at, 1e-9 * whole) for whole, at in zip(pattern.size, layer.at))
+    return layer.model_copy(update={"size": rest})
 
 
 def _inside(layer: Layer, paper: Paper, sources: Sources) -> tuple[Grey, Grey | np.float32]:

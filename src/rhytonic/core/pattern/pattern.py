@@ -19,8 +19,9 @@ Digest = Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")]
 class Layer(Strict):
     """One shape of a pattern.
 
-    ``at`` is its lower left, the middle of a circle; what repeats fills ``size``, or the whole square. ``turn`` turns it
-    counter-clockwise about its middle, what fills the square about ``at``.
+    ``at`` is its lower left, the middle of a circle; what repeats fills ``size``, or the whole square, and what has a size
+    by itself reaches to the square's upper right where none is told. ``turn`` turns it counter-clockwise about its middle,
+    what fills the square about ``at``.
     """
 
     shape: Literal["rect", "round_rect", "circle", "polygon", "stripes", "grid", "dots", "knurl", "tread", "text", "island",
@@ -46,14 +47,20 @@ class Layer(Strict):
     @model_validator(mode="after")
     def _whole(self) -> Layer:
         needed: dict[str, tuple[str, ...]] = {
-            "rect": ("size",), "round_rect": ("size",), "circle": ("radius",), "polygon": ("points",),
+            "rect": (), "round_rect": (), "circle": (), "polygon": ("points",),
             "stripes": ("pitch", "width"), "grid": ("pitch", "width"), "dots": ("pitch", "radius"),
             "knurl": ("pitch",), "tread": ("pitch", "width"),
-            "text": ("text", "size"), "island": ("part",), "picture": ("digest", "size")}
+            "text": ("text",), "island": ("part",), "picture": ("digest",)}
         missing = [n for n in needed[self.shape] if getattr(self, n) is None]
         if missing:
             raise ValueError(f"a layer of shape {self.shape} needs {' and '.join(missing)}")
+        if self.shape == "circle" and self.radius is None and self.size is None:
+            raise ValueError("a layer of shape circle needs radius")
         return self
+
+
+#: shapes that are as large as they are told to be
+SIZED = ("rect", "round_rect", "text", "picture")
 
 
 class Pattern(Strict):

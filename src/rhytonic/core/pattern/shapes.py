@@ -28,6 +28,10 @@ class Paper:
         y: Floats = size[1] - (np.arange(height, dtype=np.float64) + 0.5) * (size[1] / height)
         return cls(size, x[None, :], y[:, None])
 
+    def rows(self, first: int, end: int) -> Paper:
+        """Some of its rows."""
+        return Paper(self.size, self.x, self.y[first:end])
+
     @property
     def pixel(self) -> float:
         """Length of a pixel."""

@@ -21,8 +21,9 @@ from ..errors import BadPick, RhytonicError, Ring, StepError, TakesLong, TooLarg
 from ..files.model import Model
 from ..lineage.history import History
 from ..lineage.origins import as_fractions, in_round, rest_of
-from ..mesh.mesh import EMPTY, Floats, Mesh
+from ..mesh.mesh import EMPTY, Mesh
 from ..params import to_metres
+from ..pattern.draw import Grey
 from ..pick.resolve import Picked, by_names, resolve
 from ..pick.rules import Pick
 from ..step.draft import Draft, Plan, carry, settle
@@ -73,7 +74,7 @@ class Evaluator:
     lock: RLock = field(default_factory=RLock)
     files: Callable[[str], Model] | None = None
     pictures: Pictures | None = None
-    greys: Cache[Floats] = field(init=False)
+    greys: Cache[Grey] = field(init=False)
     _sayings: dict[int, _Said] = field(default_factory=dict, repr=False)
     _wordings: dict[int, tuple[Pick, str]] = field(default_factory=dict, repr=False)
 

@@ -39,7 +39,7 @@ class Greys:
     frame: Frame
     others: Assembly
     pictures: Pictures | None
-    known: Cache[Floats]
+    known: Cache[Grey]
 
     def called(self, name: str) -> frozenset[str]:
         """All that a pattern is called, by whichever of it."""
@@ -59,7 +59,7 @@ class Greys:
                 told.append(self.others.operand(self.part, self.frame, Need(layer.part)).key.hex())
         return "\n".join(told)
 
-    def grey(self, asked: Asked) -> Floats:
+    def grey(self, asked: Asked) -> Grey:
         """(h, w) greys 0 … 1, first row above, blurred as asked.
 
         Raises:
@@ -76,24 +76,24 @@ class Greys:
         held = self.known.get(hashlib.blake2b(blurred, digest_size=16).digest())
         if held is None:
             from scipy.ndimage import gaussian_filter
-            held = gaussian_filter(base, deviation, mode="nearest")
+            held = np.asarray(gaussian_filter(base, deviation, mode="nearest"), np.float32)
             self._keep(blurred, held)
         return held
 
     def _own(self, name: str) -> bool:
         return name in (self.part.id, self.part.name)
 
-    def _keep(self, key: bytes, values: Floats) -> None:
+    def _keep(self, key: bytes, values: Grey) -> None:
         self.known.put(hashlib.blake2b(key, digest_size=16).digest(), values, values.nbytes)
 
-    def _picture(self, name: str) -> Floats:
+    def _picture(self, name: str) -> Grey:
         key = f"picture {name}".encode()
         held = self.known.get(hashlib.blake2b(key, digest_size=16).digest())
         if held is None:
             if self.pictures is None:
                 raise StepError(f"needs the picture '{name}', and this recipe comes without pictures", "picture")
             try:
-                held = self.pictures(name).astype(np.float64)
+                held = self.pictures(name)
             except StepError:
                 raise
             except RhytonicError as error:
@@ -101,7 +101,7 @@ class Greys:
             self._keep(key, held)
         return held
 
-    def _pattern(self, asked: Asked) -> tuple[Floats, str]:
+    def _pattern(self, asked: Asked) -> tuple[Grey, str]:
         document = self.others.document
         found = pattern_called(document, asked.name)
         if found is None:
@@ -114,10 +114,9 @@ class Greys:
         key = f"pattern {told}".encode()
         held = self.known.get(hashlib.blake2b(key, digest_size=16).digest())
         if held is None:
-            sources = Sources(lambda digest: self._picture(digest).astype(np.float32),
-                              lambda layer: self._island(layer, asked))
+            sources = Sources(self._picture, lambda layer: self._island(layer, asked))
             try:
-                held = drawn(found, METRES[document.unit], sources).astype(np.float64)
+                held = drawn(found, METRES[document.unit], sources)
             except StepError:
                 raise
             except RhytonicError as error:

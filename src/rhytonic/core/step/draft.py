@@ -149,6 +149,7 @@ class Plan:
         """Rough size in bytes: connectivity and the tables that follow from it, names, sources of all elements."""
         t = self.topology
         held = self.draft.data.room if isinstance(self.draft.data, Roomy) else 0
+        held += sum((2 * s.data.nbytes if isinstance(s, csr_array) else s.nbytes) for s in self.sources.values())
         return 4000 + 60 * t.corner_count + 120 * (t.vertex_count + t.face_count) + held
 
     def mesh(self, points: Floats) -> Mesh:

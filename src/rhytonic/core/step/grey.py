@@ -5,10 +5,15 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 
+import numpy as np
+from numpy.typing import NDArray
+
 from ..errors import StepError
-from ..mesh.mesh import Floats, Mesh
+from ..mesh.mesh import Mesh
 from ..pick.resolve import Picked
 from ..pick.rules import Pick
+
+Greys = NDArray[np.float32]
 
 
 @dataclass(frozen=True)
@@ -29,7 +34,7 @@ class Asked:
     find: Callable[[Pick], Picked]
 
 
-def no_greys(asked: Asked) -> Floats:
+def no_greys(asked: Asked) -> Greys:
     """For recipes that stand in no build."""
     what = "picture" if asked.picture else "pattern"
     raise StepError(f"needs the {what} '{asked.name}', and this recipe stands in no build", what)

@@ -24,7 +24,7 @@ from ..pick.rules import Pick
 from .curve_edit import CurveEdit
 from .draft import Draft
 from .facts import Knob, Offer, Span
-from .grey import Asked, no_greys, no_key
+from .grey import Asked, Greys, no_greys, no_key
 from .operand import Find, Need, Operand
 
 
@@ -113,7 +113,7 @@ class Context:
     operand: Find = field(default=_alone)
     file: Callable[[str], Model] = field(default=_no_files)
     outline: Callable[[str], list[Floats]] = field(default=_no_boards)
-    grey: Callable[[Asked], Floats] = field(default=no_greys)
+    grey: Callable[[Asked], Greys] = field(default=no_greys)
     grey_key: Callable[[str | None, str | None], str] = field(default=no_key)
     called: Callable[[str], frozenset[str]] = lambda name: frozenset({name})
     readable: frozenset[str] = frozenset()

@@ -10,6 +10,7 @@ from pydantic import Field, model_validator
 
 from ..construct.charts.extended import readable_images
 from ..construct.charts.raised import displaced, turned_over, vertex_greys
+from ..construct.charts.standing import layout_letters
 from ..construct.refining.draft import refined_draft
 from ..construct.refining.refine import refinement
 from ..errors import StepError
@@ -23,7 +24,7 @@ from ..pick.rules import Pick
 from ..step.draft import Draft, unchanged
 from ..step.facts import Knob, Offer
 from ..step.grey import Asked
-from ..step.kind import Context, Picking, StepKind
+from ..step.kind import Context, Picking, Remark, StepKind
 
 #: places of refined corners by refinement and levels, with those they come from: they stay while a height is pulled
 _known: WeakKeyDictionary[Any, dict[int, tuple[Floats, Floats]]] = WeakKeyDictionary()
@@ -45,6 +46,8 @@ class Relief(Picking):
     pattern: Annotated[Id, Quantity("pattern")] | None = Field(default=None, description="id or name of a pattern")
     picture: Annotated[str, Field(pattern=r"^[^\x00-\x1f\x7f/\\]{1,200}$"), Quantity("picture")] | None = \
         Field(default=None, description="digest of a picture, or the name of one beside the file")
+    painted: Annotated[str, Field(pattern=r"^[0-9a-f]{16}$")] | None = \
+        Field(default=None, description="where the pieces lay when the picture was painted on them")
     height: Length
     middle: Share = 0.0
     blur: NonNegativeLength = 0.0
@@ -79,6 +82,21 @@ class ReliefKind(StepKind[Relief]):
 
     def estimate(self, p: Relief, topology: Topology, picked: Picked | None, context: Context) -> tuple[int, str]:
         return (topology.corner_count * 4 ** (p.levels - 1) if p.levels else topology.face_count), "levels"
+
+    def anchored(self, p: Relief, mesh: Mesh, metres: float) -> Relief:
+        """With where the pieces lie that its picture was painted on."""
+        uv = uvs(mesh)
+        if p.picture is None or p.painted is not None or uv is None:
+            return p
+        return p.model_copy(update={"painted": layout_letters(mesh, uv, laid_out(mesh, uv))})
+
+    def remarks(self, p: Relief, draft: Draft, mesh: Mesh, made: Mesh, context: Context) -> tuple[Remark, ...]:
+        uv = uvs(mesh)
+        if p.painted is None or uv is None or layout_letters(mesh, uv, laid_out(mesh, uv)) == p.painted:
+            return ()
+        name = (p.picture or "")[:12]
+        return (Remark(f"pieces lie elsewhere on the square than when the picture {name} was painted; hold them where they "
+                       "were, by pack, or paint it anew and drop it again"),)
 
     def plan(self, p: Relief, mesh: Mesh, picked: Picked | None, context: Context) -> Draft:
         if p.levels == 0 or not mesh.topology.face_count:

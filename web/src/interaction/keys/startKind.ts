@@ -7,6 +7,7 @@ import { editor, type EditorState, kindOf, partOf, partsOf } from "../../model/s
 import { change, tell } from "../../sync/build";
 import { lookOf, rankOf } from "../../tools/manifest";
 import { focusView } from "../focus";
+import { raiseFirst } from "../wrap/raise";
 import { armKind } from "../session/arming";
 import { accept } from "../session/storing";
 
@@ -64,6 +65,7 @@ export function startKind(kind: KindInfo): Promise<void> {
 }
 
 async function start(kind: KindInfo): Promise<void> {
+  if (kind.parameters.some((p) => p.quantity === "pattern")) return raiseFirst();
   if (hasValues(kind)) {
     await armKind(kind);
     return;

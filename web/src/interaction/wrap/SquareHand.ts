@@ -1,6 +1,6 @@
 import type { MeshData } from "../../api/packets";
 import { isLockedPart } from "../../model/document/parts";
-import { idsOf, setPick } from "../../model/picks/picks";
+import { setPick } from "../../model/picks/picks";
 import { prefs } from "../../model/prefs";
 import { editor, type PickKind, type Values } from "../../model/store";
 import { useLaid } from "../../model/wrap/layout";
@@ -275,10 +275,4 @@ export class SquareHand {
     else this.shows.zoom(x, y, Math.exp(-e.deltaY * (e.ctrlKey ? 0.01 : 0.0015)));
     this.redraw();
   }
-}
-
-/** Ids of the edges that are seams, of those picked. */
-export function pickedEdges(mesh: MeshData | null): string[] {
-  const { pick } = editor.get();
-  return pick === null || mesh === null || pick.kind !== "edges" ? [] : idsOf(mesh, "edges", pick.elements);
 }

@@ -23,6 +23,14 @@ export async function raise(source: { readonly pattern: string } | { readonly pi
   tryValues({}, false);
 }
 
+/** A relief asked for by its name: of the first pattern there is. */
+export async function raiseFirst(): Promise<void> {
+  const first = editor.get().build?.document.patterns?.[0];
+  if (first !== undefined) return raise({ pattern: first.id });
+  editor.set({ station: "wrap" });
+  tell("a relief raises a pattern: make one here in Wrap, by + Pattern, or drop a painted picture on the square");
+}
+
 /** A picture dropped on the square: raised, or in place of the picture of the relief that is open. */
 export async function raisePicture(file: File): Promise<void> {
   await accept();
@@ -32,7 +40,7 @@ export async function raisePicture(file: File): Promise<void> {
   try {
     const { sha256 } = await upload(file);
     const open = part.steps?.find((s) => s.id === openStep);
-    if (open?.kind === "relief" && "picture" in open && open.picture != null) await change("Picture of the relief", setStep(part.id, open.id ?? "", { picture: sha256 }));
+    if (open?.kind === "relief" && "picture" in open && open.picture != null) await change("Picture of the relief", setStep(part.id, open.id ?? "", { picture: sha256, painted: undefined }));
     else await raise({ picture: sha256 });
   } catch (error) {
     tell(sentence(error));

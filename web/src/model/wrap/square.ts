@@ -1,4 +1,4 @@
-import type { MeshData } from "../../api/packets";
+import type { MeshData, Shape } from "../../api/packets";
 
 /** A place on the texture square, u to the right and v up. */
 export type Place = readonly [number, number];
@@ -18,49 +18,90 @@ export function placesOf(mesh: MeshData, face: number): Place[] {
   return out.some(([u, v]) => Number.isNaN(u) || Number.isNaN(v)) ? [] : out;
 }
 
-/** Whether a place lies in an outline, by the even–odd rule. */
-function within(outline: readonly Place[], [u, v]: Place): boolean {
-  let inside = false;
-  for (let i = 0, j = outline.length - 1; i < outline.length; j = i++) {
-    const [ax, ay] = outline[i] as Place;
-    const [bx, by] = outline[j] as Place;
-    if (ay > v !== by > v && u < ((bx - ax) * (v - ay)) / (by - ay) + ax) inside = !inside;
+/** The face under a place, the last drawn first; null where there is none. By the even–odd rule. */
+export function faceAt(mesh: MeshData, [u, v]: Place): number | null {
+  const { uv } = mesh;
+  if (uv === null) return null;
+  const { offsets, faceCount } = mesh.shape;
+  for (let f = faceCount - 1; f >= 0; f--) {
+    let inside = false;
+    const from = offsets[f] as number;
+    const to = offsets[f + 1] as number;
+    for (let i = from, j = to - 1; i < to; j = i++) {
+      const ay = uv[2 * i + 1] as number;
+      const by = uv[2 * j + 1] as number;
+      if (ay > v !== by > v && u < (((uv[2 * j] as number) - (uv[2 * i] as number)) * (v - ay)) / (by - ay) + (uv[2 * i] as number)) inside = !inside;
+    }
+    if (inside) return f;
   }
-  return inside;
-}
-
-/** The face under a place, the last drawn first; null where there is none. */
-export function faceAt(mesh: MeshData, place: Place): number | null {
-  for (let f = mesh.shape.faceCount - 1; f >= 0; f--) if (within(placesOf(mesh, f), place)) return f;
   return null;
 }
 
-/** The cage's edges by their two vertices. */
-export function edgeNumbers(mesh: MeshData): Map<string, number> {
-  const out = new Map<string, number>();
-  const { edges } = mesh.shape;
-  for (let e = 0; e < edges.length / 2; e++) out.set(`${edges[2 * e]},${edges[2 * e + 1]}`, e);
-  return out;
+/** What follows from a shape alone: for every corner the next one round its face, and the edge that leads there. */
+interface Corners {
+  readonly next: Int32Array;
+  readonly edge: Int32Array;
 }
 
-export function edgeKey(a: number, b: number): string {
-  return a < b ? `${a},${b}` : `${b},${a}`;
-}
+const known = new WeakMap<Shape, Corners>();
 
-/** Runs of every laid-out half-edge: its face, its two vertices, and where it lies. */
-export function eachSide(mesh: MeshData, tell: (face: number, a: number, b: number, from: Place, to: Place) => void): void {
-  for (let f = 0; f < mesh.shape.faceCount; f++) {
-    const places = placesOf(mesh, f);
-    const [from] = span(mesh, f);
-    places.forEach((place, i) => {
-      const next = (i + 1) % places.length;
-      tell(f, mesh.shape.corners[from + i] as number, mesh.shape.corners[from + next] as number, place, places[next] as Place);
-    });
+export function cornersOf(shape: Shape): Corners {
+  const held = known.get(shape);
+  if (held !== undefined) return held;
+  const { offsets, corners, edges, faceCount, vertexCount } = shape;
+  const numbers = new Map<number, number>();
+  for (let e = 0; e < edges.length / 2; e++) {
+    const [a, b] = [edges[2 * e] as number, edges[2 * e + 1] as number];
+    numbers.set(Math.min(a, b) * vertexCount + Math.max(a, b), e);
   }
+  const next = new Int32Array(corners.length);
+  const edge = new Int32Array(corners.length);
+  for (let f = 0; f < faceCount; f++) {
+    const from = offsets[f] as number;
+    const to = offsets[f + 1] as number;
+    for (let c = from; c < to; c++) {
+      next[c] = c + 1 < to ? c + 1 : from;
+      const [a, b] = [corners[c] as number, corners[next[c] as number] as number];
+      edge[c] = numbers.get(Math.min(a, b) * vertexCount + Math.max(a, b)) ?? -1;
+    }
+  }
+  const made = { next, edge };
+  known.set(shape, made);
+  return made;
+}
+
+/** Corners nearer than this on the square share their place. */
+const SAME = 1e-6;
+
+/** Sides of faces, by the corners they begin at: those within pieces, once each, and those on outlines. */
+export function sidesOf(mesh: MeshData): { readonly inner: readonly number[]; readonly rim: readonly number[] } {
+  const { uv, shape } = mesh;
+  const inner: number[] = [];
+  const rim: number[] = [];
+  if (uv === null) return { inner, rim };
+  const { next, edge } = cornersOf(shape);
+  const first = new Int32Array(shape.edges.length / 2).fill(-1);
+  const other = new Int32Array(first.length).fill(-1);
+  for (let c = 0; c < edge.length; c++) {
+    const e = edge[c] as number;
+    if (e < 0) continue;
+    if (first[e] === -1) first[e] = c;
+    else other[e] = c;
+  }
+  const near = (a: number, b: number) => Math.abs((uv[2 * a] as number) - (uv[2 * b] as number)) <= SAME && Math.abs((uv[2 * a + 1] as number) - (uv[2 * b + 1] as number)) <= SAME;
+  for (let c = 0; c < edge.length; c++) {
+    if (Number.isNaN(uv[2 * c] as number)) continue;
+    const e = edge[c] as number;
+    const twin = e < 0 ? -1 : first[e] === c ? (other[e] as number) : (first[e] as number);
+    const joined = twin >= 0 && twin !== c && near(c, next[twin] as number) && near(next[c] as number, twin);
+    if (!joined) rim.push(c);
+    else if (first[e] === c) inner.push(c);
+  }
+  return { inner, rim };
 }
 
 /** How far a place is from a line between two. */
-function away([u, v]: Place, [ax, ay]: Place, [bx, by]: Place): number {
+function away([u, v]: Place, ax: number, ay: number, bx: number, by: number): number {
   const [dx, dy] = [bx - ax, by - ay];
   const long = dx * dx + dy * dy;
   const t = long === 0 ? 0 : Math.min(Math.max(((u - ax) * dx + (v - ay) * dy) / long, 0), 1);
@@ -69,24 +110,30 @@ function away([u, v]: Place, [ax, ay]: Place, [bx, by]: Place): number {
 
 /** The cage edge nearest to a place within a reach; null where there is none. */
 export function edgeAt(mesh: MeshData, place: Place, reach: number): number | null {
-  const numbers = edgeNumbers(mesh);
-  let best: { edge: number; far: number } | null = null;
-  eachSide(mesh, (_, a, b, from, to) => {
-    const far = away(place, from, to);
-    const edge = numbers.get(edgeKey(a, b));
-    if (edge !== undefined && far <= reach && (best === null || far < best.far)) best = { edge, far };
-  });
-  return (best as { edge: number } | null)?.edge ?? null;
+  const { uv } = mesh;
+  if (uv === null) return null;
+  const { next, edge } = cornersOf(mesh.shape);
+  let best = -1;
+  let nearest = reach;
+  for (let c = 0; c < edge.length; c++) {
+    const n = next[c] as number;
+    const far = away(place, uv[2 * c] as number, uv[2 * c + 1] as number, uv[2 * n] as number, uv[2 * n + 1] as number);
+    if (far <= nearest && (edge[c] as number) >= 0) [best, nearest] = [edge[c] as number, far];
+  }
+  return best < 0 ? null : best;
 }
 
 /** The cage vertex nearest to a place within a reach; null where there is none. */
-export function vertexAt(mesh: MeshData, place: Place, reach: number): number | null {
-  let best: { vertex: number; far: number } | null = null;
-  eachSide(mesh, (_, a, _b, from) => {
-    const far = Math.hypot(from[0] - place[0], from[1] - place[1]);
-    if (far <= reach && (best === null || far < best.far)) best = { vertex: a, far };
-  });
-  return (best as { vertex: number } | null)?.vertex ?? null;
+export function vertexAt(mesh: MeshData, [u, v]: Place, reach: number): number | null {
+  const { uv, shape } = mesh;
+  if (uv === null) return null;
+  let best = -1;
+  let nearest = reach;
+  for (let c = 0; c < shape.corners.length; c++) {
+    const far = Math.hypot((uv[2 * c] as number) - u, (uv[2 * c + 1] as number) - v);
+    if (far <= nearest) [best, nearest] = [shape.corners[c] as number, far];
+  }
+  return best < 0 ? null : best;
 }
 
 /** All faces of the islands that some faces lie on. */

@@ -1,6 +1,6 @@
 import type { PartLayout } from "../../api/client";
-import type { MeshData } from "../../api/packets";
-import { boxOf, eachSide, edgeKey, grainOf, type Place, placesOf } from "../../model/wrap/square";
+import type { MeshData, Shape } from "../../api/packets";
+import { boxOf, cornersOf, grainOf, type Place, placesOf, sidesOf } from "../../model/wrap/square";
 import { token } from "../../theme/theme";
 
 /** What is to be drawn. */
@@ -25,6 +25,7 @@ export class Square {
   private scale = 1;
   private origin: [number, number] = [0, 0];
   private placed = false;
+  private sorted: { readonly shape: Shape; readonly layout: PartLayout | null; readonly uv: Float32Array | null; readonly sides: ReturnType<typeof sidesOf> } | null = null;
 
   constructor(private readonly canvas: HTMLCanvasElement) {}
 
@@ -177,50 +178,48 @@ export class Square {
 
   /** Edges within pieces are thin, outlines ink, seams dash and dot; what is picked stands out. */
   private sides(pen: CanvasRenderingContext2D, what: Drawn, mesh: MeshData): void {
-    const met = new Map<string, number>();
-    const key = (a: Place, b: Place) => `${Math.round(a[0] * 1e6)},${Math.round(a[1] * 1e6)},${Math.round(b[0] * 1e6)},${Math.round(b[1] * 1e6)}`;
-    eachSide(mesh, (_, a, b, from, to) => {
-      const name = `${edgeKey(a, b)}:${a < b ? key(from, to) : key(to, from)}`;
-      met.set(name, (met.get(name) ?? 0) + 1);
-    });
-    const seams = new Set((what.layout?.seams ?? []).map((e) => edgeKey(mesh.shape.edges[2 * e] as number, mesh.shape.edges[2 * e + 1] as number)));
-    const chosen = new Set(what.kind === "edges" ? what.picked.map((e) => edgeKey(mesh.shape.edges[2 * e] as number, mesh.shape.edges[2 * e + 1] as number)) : []);
-    const inner: (readonly [Place, Place])[] = [];
-    const rim: (readonly [Place, Place])[] = [];
-    const seam: (readonly [Place, Place])[] = [];
-    const picked: (readonly [Place, Place])[] = [];
-    eachSide(mesh, (_, a, b, from, to) => {
-      const name = edgeKey(a, b);
-      const together = (met.get(`${name}:${a < b ? key(from, to) : key(to, from)}`) ?? 0) > 1;
-      (together ? inner : seams.has(name) ? seam : rim).push([from, to]);
-      if (chosen.has(name)) picked.push([from, to]);
-    });
-    const stroke = (lines: readonly (readonly [Place, Place])[], colour: string, wide: number, dash: readonly number[] = []) => {
+    const { next, edge } = cornersOf(mesh.shape);
+    const { inner, rim } = this.classed(mesh, what);
+    const seams = new Set(what.layout?.seams ?? []);
+    const chosen = new Set(what.kind === "edges" ? what.picked : []);
+    const seam = rim.filter((c) => seams.has(edge[c] as number));
+    const plain = seams.size === 0 ? rim : rim.filter((c) => !seams.has(edge[c] as number));
+    const picked = chosen.size === 0 ? [] : [...inner, ...rim].filter((c) => chosen.has(edge[c] as number));
+    const uv = mesh.uv as Float32Array;
+    const at = (c: number): [number, number] => this.toPage([uv[2 * c] as number, uv[2 * c + 1] as number]);
+    const stroke = (sides: readonly number[], colour: string, wide: number, dash: readonly number[] = []) => {
       pen.strokeStyle = colour;
       pen.lineWidth = wide;
       pen.setLineDash([...dash]);
       pen.beginPath();
-      for (const [from, to] of lines) {
-        pen.moveTo(...this.toPage(from));
-        pen.lineTo(...this.toPage(to));
+      for (const c of sides) {
+        pen.moveTo(...at(c));
+        pen.lineTo(...at(next[c] as number));
       }
       pen.stroke();
       pen.setLineDash([]);
     };
     stroke(inner, token("rule"), 1);
-    stroke(rim, token("ink"), 1.4);
+    stroke(plain, token("ink"), 1.4);
     stroke(seam, token("ink"), 1.6, [9, 3, 2, 3]);
     stroke(picked, token("pick"), 3);
     if (what.kind !== "vertices") return;
     const points = new Set(what.picked);
     pen.fillStyle = token("pick");
-    eachSide(mesh, (_, a, _b, from) => {
-      if (!points.has(a)) return;
-      const [x, y] = this.toPage(from);
+    mesh.shape.corners.forEach((vertex, c) => {
+      if (!points.has(vertex)) return;
       pen.beginPath();
-      pen.arc(x, y, 4, 0, TAU);
+      pen.arc(...at(c), 4, 0, TAU);
       pen.fill();
     });
+  }
+
+  /** Which sides lie within pieces and which on outlines: while a piece is dragged that stays as it was. */
+  private classed(mesh: MeshData, what: Drawn): ReturnType<typeof sidesOf> {
+    if (this.sorted === null || this.sorted.shape !== mesh.shape || this.sorted.layout !== what.layout || (!what.trial && this.sorted.uv !== mesh.uv)) {
+      this.sorted = { shape: mesh.shape, layout: what.layout, uv: mesh.uv, sides: sidesOf(mesh) };
+    }
+    return this.sorted.sides;
   }
 
   /** An arrow on each piece that tells which way is up on the model. */

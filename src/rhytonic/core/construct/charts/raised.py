@@ -3,13 +3,16 @@
 from __future__ import annotations
 
 import numpy as np
+from numpy.typing import NDArray
 
-from ...compiled import BOOLS, FLOATS, INTS, NEW_FLOATS, NEW_POINTS, NUMBER, POINTS, compiled
+from ...compiled import BOOLS, FLOATS, GREYS, INTS, NEW_FLOATS, NEW_POINTS, NUMBER, POINTS, compiled
 from ...mesh.geometry import Floats
 from ...mesh.topology import Bools, Ints, Topology
 
+Greys = NDArray[np.float32]
 
-def vertex_greys(topology: Topology, uv: Floats, faces: Bools, grey: Floats, rest: float) -> Floats:
+
+def vertex_greys(topology: Topology, uv: Floats, faces: Bools, grey: Greys, rest: float) -> Floats:
     """(V,) the mean grey of the places that each vertex has in ``faces`` (F,), between the middles of pixels; ``rest`` where
     it has none. What lies beyond the square repeats it.
 
@@ -17,11 +20,11 @@ def vertex_greys(topology: Topology, uv: Floats, faces: Bools, grey: Floats, res
         uv: (C, 2) places of the corners. grey: (h, w), first row above.
     """
     return _greys(topology.corners, topology.corner_face, np.ascontiguousarray(uv), faces,
-                  np.ascontiguousarray(grey, np.float64), float(rest), np.zeros(topology.vertex_count))
+                  np.ascontiguousarray(grey, np.float32), float(rest), np.zeros(topology.vertex_count))
 
 
-@compiled(NEW_FLOATS, INTS, INTS, POINTS, BOOLS, POINTS, NUMBER, FLOATS)
-def _greys(corners: Ints, corner_face: Ints, uv: Floats, faces: Bools, grey: Floats, rest: float,
+@compiled(NEW_FLOATS, INTS, INTS, POINTS, BOOLS, GREYS, NUMBER, FLOATS)
+def _greys(corners: Ints, corner_face: Ints, uv: Floats, faces: Bools, grey: Greys, rest: float,
            vertices: Floats) -> Floats:
     high, wide = grey.shape
     out, count = np.zeros(len(vertices)), np.zeros(len(vertices))
@@ -89,5 +92,5 @@ def turned_over(uv: Floats, island: Ints, corner_face: Ints, faces: Bools) -> Fl
     at = island[corner_face[mine]]
     np.minimum.at(low, at, uv[mine, 0])
     np.maximum.at(high, at, uv[mine, 0])
-    out[mine, 0] = (low + high)[at] - uv[mine, 0]
+    out[mine, 0] = low[at] + high[at] - uv[mine, 0]
     return out
