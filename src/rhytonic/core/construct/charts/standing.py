@@ -16,7 +16,7 @@ _STEP = 1 / 500
 
 
 def layout_letters(mesh: Mesh, uv: Floats, faces: Bools) -> str:
-    """16 letters that tell the hulls and areas of the islands that ``faces`` (F,) lie on, whichever faces they are cut into."""
+    """16 letters that tell the hulls and areas of the islands ``faces`` (F,) lie on, whichever faces they are cut into."""
     import shapely
 
     island = np.where(faces, islands_of(mesh, uv), -1)
