@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+from typing import TypeVar
+
 import numpy as np
+from pydantic import Field
 
 from ..construct.charts.extended import InWorldSize, world_attribute
 from ..errors import StepError
@@ -11,6 +14,34 @@ from ..mesh.mesh import Floats, Mesh
 from ..mesh.topology import Ints
 from ..mesh.uv import COPY, UV, WORLD, laid_out, uv_attribute, uvs
 from ..pick.resolve import Picked
+from ..pick.rules import Pick
+from ..step.draft import Draft, unchanged
+from ..step.kind import Context, Picking, StepKind
+
+
+class LaysOut(Picking):
+    """A step that gives faces other places on the texture square."""
+
+    pick: Pick | None = Field(default=None, description="faces; all of them where left out")
+
+
+S = TypeVar("S", bound=LaysOut)
+
+
+class LayoutKind(StepKind[S]):
+    """Kinds that give faces other places and leave all else as it is; :meth:`set_by_points` tells which."""
+
+    takes = ("faces",)
+    keeps_pick = True
+
+    def pick_of(self, p: S) -> Pick | None:
+        return p.pick
+
+    def plan(self, p: S, mesh: Mesh, picked: Picked | None, context: Context) -> Draft:
+        return unchanged(mesh, chosen(mesh, picked))
+
+    def positions(self, p: S, draft: Draft, mesh: Mesh, picked: Picked | None, context: Context) -> Floats:
+        return mesh.points
 
 
 def chosen(mesh: Mesh, picked: Picked | None) -> Ints:

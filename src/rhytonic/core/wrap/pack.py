@@ -15,17 +15,16 @@ from ..mesh.mesh import Floats, Mesh
 from ..mesh.topology import Bools, Ints
 from ..mesh.uv import Flat, islands_of, joined
 from ..params import Flag, Quantity
-from ..pick.resolve import Picked
 from ..pick.rules import Pick
-from ..step.draft import Draft, unchanged
-from ..step.kind import Context, Picking, StepKind
-from .common import chosen, laid, needed_places
+from ..step.draft import Draft
+from ..step.kind import Context
+from .common import LayoutKind, LaysOut, laid, needed_places
 
 #: face attribute: the resolution that the square was packed for
 RESOLUTION = "uv_resolution"
 
 
-class Pack(Picking):
+class Pack(LaysOut):
     kind: Literal["pack"]
     pick: Pick | None = Field(default=None, description="faces whose islands are packed; all of them where left out")
     resolution: Annotated[int, Field(strict=True, ge=16, le=32768), Quantity("count")] = 2048
@@ -36,26 +35,15 @@ class Pack(Picking):
     hold: Pick | None = Field(default=None, description="faces whose islands stay where they are")
 
 
-class PackKind(StepKind[Pack]):
+class PackKind(LayoutKind[Pack]):
     """Islands are brought to one density and set beside each other, ``margin`` pixels apart and from the rim at
     ``resolution``; with ``turn`` by quarter turns. Islands of ``hold`` stay where they are, the others go round them."""
 
     word, title, model = "pack", "Pack", Pack
-    takes = ("faces",)
     numbers = frozenset({"resolution", "margin", "density", "turn"})
-    keeps_pick = True
     follows = frozenset({"density"})
     typed = "density"
     summary = ("density", "resolution")
-
-    def pick_of(self, p: Pack) -> Pick | None:
-        return p.pick
-
-    def plan(self, p: Pack, mesh: Mesh, picked: Picked | None, context: Context) -> Draft:
-        return unchanged(mesh, chosen(mesh, picked))
-
-    def positions(self, p: Pack, draft: Draft, mesh: Mesh, picked: Picked | None, context: Context) -> Floats:
-        return mesh.points
 
     def set_by_points(self, p: Pack, draft: Draft, made: Mesh, context: Context) -> dict[str, Attribute]:
         faces = draft.data

@@ -10,50 +10,36 @@ from pydantic import Field
 from ..construct.charts.extended import InWorldSize
 from ..construct.charts.projected import How, laid_by, projection, set_apart
 from ..mesh.attributes import Attribute
-from ..mesh.mesh import Floats, Mesh
+from ..mesh.mesh import Mesh
 from ..params import AXES, Axis, Direction, PositiveLength
-from ..pick.resolve import Picked
-from ..pick.rules import Pick
-from ..step.draft import Draft, unchanged
+from ..step.draft import Draft
 from ..step.facts import Offer
-from ..step.kind import Context, Picking, StepKind
-from .common import chosen, laid, places_of
+from ..step.kind import Context
+from .common import LayoutKind, LaysOut, laid, places_of
 
 PlainAxis = Literal["x", "y", "z"]
 
 
-class Project(Picking):
+class Project(LaysOut):
     kind: Literal["project"]
-    pick: Pick | None = Field(default=None, description="faces; all of them where left out")
     how: How = "plane"
     axis: PlainAxis | Axis | Direction = Field(default="y", description="towards the eye, or round which faces are laid")
     up: Direction | None = Field(default=None, description="which way v goes, seen from a view")
     size: PositiveLength | None = Field(default=None, description="length of one texture square; left out, all is fitted")
 
 
-class ProjectKind(StepKind[Project]):
+class ProjectKind(LayoutKind[Project]):
     """``plane`` and ``view`` lay faces as they are seen along an axis, ``box`` each as it is seen from the nearest of six
     sides, ``cylinder`` and ``sphere`` round the axis through the middle of what is picked, with lengths kept. With ``size``
     the pattern repeats in world size, also on what later steps make of these faces; without it all is fitted to the square,
     sides beside each other."""
 
     word, title, model = "project", "Project", Project
-    takes = ("faces",)
     numbers = frozenset({"how", "axis", "up", "size"})
     follows = frozenset({"size"})
-    keeps_pick = True
     proposal = (Offer("how", "box"),)
     typed = "size"
     summary = ("how", "size")
-
-    def pick_of(self, p: Project) -> Pick | None:
-        return p.pick
-
-    def plan(self, p: Project, mesh: Mesh, picked: Picked | None, context: Context) -> Draft:
-        return unchanged(mesh, chosen(mesh, picked))
-
-    def positions(self, p: Project, draft: Draft, mesh: Mesh, picked: Picked | None, context: Context) -> Floats:
-        return mesh.points
 
     def set_by_points(self, p: Project, draft: Draft, made: Mesh, context: Context) -> dict[str, Attribute]:
         faces = draft.data

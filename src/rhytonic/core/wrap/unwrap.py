@@ -16,39 +16,25 @@ from ..mesh.mesh import Floats, Mesh
 from ..mesh.topology import Ints
 from ..mesh.uv import Flat, joined, laid_out, uvs, world_sized
 from ..params import Quantity
-from ..pick.resolve import Picked
-from ..pick.rules import Pick
-from ..step.draft import Draft, unchanged
-from ..step.kind import Context, Picking, Remark, StepKind
-from .common import chosen, laid, places_of
+from ..step.draft import Draft
+from ..step.kind import Context, Remark
+from .common import LayoutKind, LaysOut, laid, places_of
 
 
-class Unwrap(Picking):
+class Unwrap(LaysOut):
     kind: Literal["unwrap"]
-    pick: Pick | None = Field(default=None, description="faces; all of them where left out")
     method: Method = "isometric"
     iterations: Annotated[int, Field(strict=True, ge=1, le=1000), Quantity("count")] = 10
 
 
-class UnwrapKind(StepKind[Unwrap]):
+class UnwrapKind(LayoutKind[Unwrap]):
     """Every piece between seams, borders and the rim of the pick is laid flat: ``isometric`` keeps lengths as well as can
     be, ``conformal`` keeps angles. Pieces come out at true relative size, upright, beside each other. A piece that is closed
     or has no seam is opened where that shows least, one that would lie over itself is cut in two; both are told."""
 
     word, title, model = "unwrap", "Unwrap", Unwrap
-    takes = ("faces",)
     numbers = frozenset({"method", "iterations"})
-    keeps_pick = True
     summary = ("method",)
-
-    def pick_of(self, p: Unwrap) -> Pick | None:
-        return p.pick
-
-    def plan(self, p: Unwrap, mesh: Mesh, picked: Picked | None, context: Context) -> Draft:
-        return unchanged(mesh, chosen(mesh, picked))
-
-    def positions(self, p: Unwrap, draft: Draft, mesh: Mesh, picked: Picked | None, context: Context) -> Floats:
-        return mesh.points
 
     def set_by_points(self, p: Unwrap, draft: Draft, made: Mesh, context: Context) -> dict[str, Attribute]:
         faces: Ints = draft.data

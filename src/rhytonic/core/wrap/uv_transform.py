@@ -5,26 +5,22 @@ from __future__ import annotations
 from typing import Literal
 
 import numpy as np
-from pydantic import Field
 
 from ..construct.charts.arranged import boxes, turned_by
 from ..mesh.attributes import Attribute
-from ..mesh.mesh import Floats, Mesh
+from ..mesh.mesh import Mesh
 from ..mesh.uv import islands_of
 from ..params import Angle, Ratio
-from ..pick.resolve import Picked
-from ..pick.rules import Pick
-from ..step.draft import Draft, unchanged
+from ..step.draft import Draft
 from ..step.facts import Offer
-from ..step.kind import Context, Picking, StepKind
-from .common import chosen, laid, needed_places
+from ..step.kind import Context
+from .common import LayoutKind, LaysOut, laid, needed_places
 
 Pair = tuple[Ratio, Ratio]
 
 
-class UvTransform(Picking):
+class UvTransform(LaysOut):
     kind: Literal["uv_transform"]
-    pick: Pick | None = Field(default=None, description="faces; all of them where left out")
     move: Pair = (0.0, 0.0)
     turn: Angle = 0.0
     scale: Pair = (1.0, 1.0)
@@ -32,25 +28,14 @@ class UvTransform(Picking):
     about: Literal["island"] | Pair = "island"
 
 
-class UvTransformKind(StepKind[UvTransform]):
+class UvTransformKind(LayoutKind[UvTransform]):
     """Picked faces are turned over, scaled, turned counter-clockwise, then moved, about the middle of each island's box or
     about one place of the square."""
 
     word, title, model = "uv_transform", "Move on the square", UvTransform
-    takes = ("faces",)
     numbers = frozenset({"move", "turn", "scale", "flip", "about"})
-    keeps_pick = True
     proposal = (Offer("turn", 90.0),)
     typed = "turn"
-
-    def pick_of(self, p: UvTransform) -> Pick | None:
-        return p.pick
-
-    def plan(self, p: UvTransform, mesh: Mesh, picked: Picked | None, context: Context) -> Draft:
-        return unchanged(mesh, chosen(mesh, picked))
-
-    def positions(self, p: UvTransform, draft: Draft, mesh: Mesh, picked: Picked | None, context: Context) -> Floats:
-        return mesh.points
 
     def set_by_points(self, p: UvTransform, draft: Draft, made: Mesh, context: Context) -> dict[str, Attribute]:
         faces, t = draft.data, made.topology
