@@ -331,6 +331,50 @@ def test_no_layout_no_figures():
     assert figures(BOX) is None
 
 
+@settings(max_examples=60, deadline=None)
+@given(st.floats(-0.02, 0.02), st.floats(-0.02, 0.02), st.sampled_from([0.0, 3.0, 45.0]), st.sampled_from([1.0, 1e-2, 1e-3]))
+def test_pieces_over_each_other_are_told_however_thinly(du, dv, turn, small):
+    """Against areas of unions of all triangles by shapely."""
+    import shapely
+    mesh = mesh_of(BOX, project("box"), {"id": "t", "kind": "uv_transform", "pick": facing("-x"), "move": [0.0, 0.0], "turn": turn},
+                   {"id": "m", "kind": "uv_transform", "pick": facing("+z"), "move": [-0.005 * small + du * small, dv * small]}, {"id": "n", "kind": "uv_transform", "pick": facing("+x"), "move": [-0.0049 + du * small * 0.1, 0]})
+    _, flat = flat_of(mesh)
+    each = np.abs(flat.signed).sum()
+    over = each - shapely.area(shapely.union_all(shapely.polygons(flat.places)))
+    told = layout_figures(mesh)["overlap"]
+    assert (told > 0) == (over > 1e-8 * each), (told, over / each)
+    if over > 1e-3 * each:
+        assert told == pytest.approx(over / (each - over), rel=0.1, abs=3e-4)
+
+
+def test_a_copy_whose_model_was_moved_is_looked_at_again():
+    half = [BOX, {"id": "cut", "kind": "slice", "point": [0, 0, 0], "normal": [1, 0, 0], "keep": "above"}, UNWRAP, {"id": "mi", "kind": "mirror", "axis": "x"}]
+    right = {"faces": {"in_box": [[-1e-9, None, None], [None, None, None]]}}
+    found = findings(*half, {"id": "m", "kind": "uv_transform", "pick": right, "move": [0.03, 0.03]})
+    assert "overlapping_islands" in found and "turned_island" in found  # the image lies where it lay, by itself and turned over
+    assert not {"overlapping_islands", "turned_island"} & findings(*half).keys()
+    assert not {"overlapping_islands", "turned_island"} & findings(*half, {"id": "s", "kind": "subdivision", "levels": 2}).keys()
+    assert not {"overlapping_islands", "turned_island"} & findings(*half, PACK).keys()
+
+
+def test_a_cut_through_a_bent_wall_leaves_its_bricks_where_they_were():
+    wall = [box((4, 2, 0.2), (8, 1, 1)), project("box", size=0.5), {"id": "b", "kind": "bend", "along": "x", "toward": "+z", "angle": 60}]
+    from tests.helpers import together
+    tool = {"name": "Tool", "steps": [box((0.3, 9, 9))]}
+    cut = {"id": "c", "kind": "boolean", "part": "Tool", "operation": "subtract"}
+    d = together({"name": "Wall", "steps": [*wall, cut]}, tool, unit="m")
+    mesh = next(p for p in build(d) if p.name == "Wall").mesh
+    whole = mesh_of(*wall)
+
+    def front(m):
+        return (m.normals @ [0, 0, 1] > 0.7) & (np.abs(m.face_centres[:, 0]) < 0.6)
+
+    for m in (mesh, whole):
+        assert Flat.of(m, uvs(m)).face_stretch[front(m)].max() < 1.1
+    reach = [np.ptp(uvs(m)[front(m)[m.topology.corner_face], 0]) for m in (mesh, whole)]
+    assert reach[0] == pytest.approx(reach[1], rel=1e-6)
+
+
 def test_what_nobody_laid_out_is_not_missed():
     from tests.helpers import together
     d = together({"name": "Work", "steps": [{"id": "r", "kind": "circle", "radius": 2, "plane": "xz"}, {"id": "e", "kind": "extrude_curve", "depth": 5},

@@ -69,7 +69,6 @@ class BooleanKind(StepKind[Boolean]):
     connected in one plane are one face again; a face with a hole gets as few further edges as it needs."""
 
     word, title, model = "boolean", "Boolean", Boolean
-    extends_layout = True
     roles = ("kept", "cut", "cut_edge")
     reads_points = True
     proposal = (Offer("operation", "subtract"),)

@@ -71,7 +71,6 @@ class InsertLoopKind(StepKind[InsertLoop]):
     A ring stops at borders and at faces that are not quads, which keep its points as corners."""
 
     word, title, model = "insert_loop", "Insert loops", InsertLoop
-    extends_layout = True
     watches_area = True
     takes = ("edges",)
     roles = ("loop",)

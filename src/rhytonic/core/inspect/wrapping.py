@@ -15,6 +15,10 @@ from .thresholds import Limits
 
 RESOLUTION = "uv_resolution"
 _NONE: Ints = np.zeros(0, np.int64)
+#: of the area used: what triangles cover less by than this is rounding
+_THIN = 1e-8
+#: triangles of a part that are joined to be looked at closely
+_MOST_JOINED = 40_000
 #: what is flattened to a line is told as stretched by this
 MOST_STRETCH = 1e6
 
@@ -69,8 +73,9 @@ def _over(mesh: Mesh, flat: Flat) -> tuple[float, Bools]:
 
 def _lying_over(mesh: Mesh, flat: Flat) -> tuple[float, Bools]:
     """Share of the area used where faces lie over each other, and (F,) which do. Faces of world size repeat the square, and
-    copies may share their places: they are left out."""
-    own = ~world_sized(mesh) & ~shared(mesh)
+    copies may share their places: they are left out. Looked at cell by cell, and where no cell shows it by what the
+    triangles cover together: however thin, it is found."""
+    own = ~world_sized(mesh) & ~_in_one_place(mesh, flat)
     mine = own[flat.face]
     out = np.zeros(mesh.topology.face_count, bool)
     if not mine.any():
@@ -82,7 +87,44 @@ def _lying_over(mesh: Mesh, flat: Flat) -> tuple[float, Bools]:
         return 0.0, out
     share, hit = crowded((places - low) / size, CELLS)
     out[flat.face[mine][hit]] = True
-    return share, out
+    return (share, out) if share else _thinly_over(mesh, flat, own)
+
+
+def _thinly_over(mesh: Mesh, flat: Flat, own: Bools) -> tuple[float, Bools]:
+    """The same, of pieces that no cell's middle shows to lie over each other: together their triangles then cover less than
+    each by itself. Of very many triangles the cells have to do."""
+    import shapely
+
+    out = np.zeros(mesh.topology.face_count, bool)
+    mine = own[flat.face] & (np.abs(flat.signed) > 0)
+    if not 0 < mine.sum() <= _MOST_JOINED:
+        return 0.0, out
+    triangles = shapely.polygons(flat.places[mine])
+    whole = float(np.abs(flat.signed[mine]).sum())
+    together = float(shapely.area(shapely.union_all(triangles)))
+    if whole - together <= _THIN * whole:
+        return 0.0, out
+    one, two = shapely.STRtree(triangles).query(triangles, predicate="intersects")
+    one, two = one[one < two], two[one < two]
+    meets = shapely.area(shapely.intersection(triangles[one], triangles[two])) > _THIN * whole / len(triangles)
+    out[flat.face[mine][np.concatenate([one[meets], two[meets]])]] = True
+    return (whole - together) / together, out
+
+
+def _in_one_place(mesh: Mesh, flat: Flat) -> Bools:
+    """(F,) copies that lie exactly where another face lies that is looked at, those right side out first: they share its
+    place. A copy that was left behind, or whose model was moved away, is looked at like any other."""
+    copies = shared(mesh)
+    if not copies.any():
+        return copies
+    t = mesh.topology
+    middle = np.stack([np.bincount(t.corner_face, flat.uv[:, k], t.face_count) / t.sides for k in (0, 1)], axis=1)
+    key = np.column_stack([np.round(np.nan_to_num(middle, nan=-1e6) * 1e6 + 0.137), t.sides]).astype(np.int64)
+    _, group = np.unique(key, axis=0, return_inverse=True)
+    order = np.lexsort((np.arange(t.face_count), flat.turned, copies, group.ravel()))
+    first = np.ones(t.face_count, bool)
+    first[order[1:]] = group.ravel()[order][1:] != group.ravel()[order][:-1]
+    return copies & ~first
 
 
 def overlapping_islands(mesh: Mesh, limits: Limits) -> Ints:
@@ -94,7 +136,7 @@ def overlapping_islands(mesh: Mesh, limits: Limits) -> Ints:
 def turned_islands(mesh: Mesh, limits: Limits) -> Ints:
     """(n,) faces that lie turned over, but for copies that share the place of what they are copies of."""
     flat = _flat(mesh)
-    return _NONE if flat is None else np.flatnonzero(flat.turned & ~shared(mesh))
+    return _NONE if flat is None else np.flatnonzero(flat.turned & ~_in_one_place(mesh, flat))
 
 
 def stretched_faces(mesh: Mesh, limits: Limits) -> Ints:

@@ -12,7 +12,7 @@ from ..errors import StepError
 from ..mesh.attributes import Attribute
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.topology import Ints
-from ..mesh.uv import COPY, UV, WORLD, laid_out, uv_attribute, uvs
+from ..mesh.uv import UV, WORLD, laid_out, uv_attribute, uvs
 from ..pick.resolve import Picked
 from ..pick.rules import Pick
 from ..step.draft import Draft, unchanged
@@ -73,12 +73,8 @@ def needed_places(mesh: Mesh, faces: Ints) -> Floats:
 
 def laid(mesh: Mesh, faces: Ints, uv: Floats, by: InWorldSize | None = None) -> dict[str, Attribute]:
     """Attributes of a mesh whose ``faces`` (n,) have new places in ``uv`` (C, 2): by a projection of world size, or by hand,
-    so that no projection goes on over them; they have places of their own."""
+    so that no projection goes on over them."""
     out = {UV: uv_attribute(uv)}
     if by is not None or WORLD in mesh.attributes:
         out[WORLD] = world_attribute(mesh, faces, by)
-    if COPY in mesh.attributes:
-        copies = mesh.attributes[COPY].values.copy()
-        copies[faces] = 0
-        out[COPY] = Attribute("face", copies)
     return out

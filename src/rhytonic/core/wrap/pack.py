@@ -102,7 +102,7 @@ def _at_one_density(mesh: Mesh, uv: Floats, island: Ints, going: Bools) -> tuple
     of_corner = number[t.corner_face]
     has = of_corner >= 0
     out[has] *= grow[of_corner[has]][:, None]
-    back = has & (there < 0)[np.maximum(of_corner, 0)]
+    back = has & (there < -0.5 * size)[np.maximum(of_corner, 0)]  # not one that is folded upon its image
     out[back, 0] *= -1  # an island that lay turned over as a whole is turned back
     return out, number
 

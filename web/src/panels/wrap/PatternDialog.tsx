@@ -75,7 +75,7 @@ export function PatternDialog({ pattern, onClose }: { readonly pattern: Pattern;
         <div className="layers">
           {layers.map((layer, at) => (
             <LayerRow key={at} layer={layer} number={at + 1} count={layers.length} parts={parts.map((p) => p.name)} onSet={(values, what) => setLayer(at, values, what)}
-              onShape={(shape) => put({ layers: layers.map((l, i) => (i === at ? { ...fresh(shape, pattern, parts[0]?.name ?? ""), height: l.height ?? 1 } : l)) }, `shape ${at + 1}`)}
+              onForm={(shape) => put({ layers: layers.map((l, i) => (i === at ? { ...fresh(shape, pattern, parts[0]?.name ?? ""), height: l.height ?? 1 } : l)) }, `shape ${at + 1}`)}
               onRemove={() => put({ layers: layers.filter((_, i) => i !== at).map((l) => (l.clip == null || l.clip < at ? l : { ...l, clip: l.clip === at ? undefined : l.clip - 1 }) as Layer) }, "a layer less")}
             />
           ))}
@@ -95,11 +95,11 @@ interface LayerProps {
   readonly count: number;
   readonly parts: readonly string[];
   readonly onSet: (values: Record<string, unknown>, what: string) => void;
-  readonly onShape: (shape: Shape) => void;
+  readonly onForm: (shape: Shape) => void;
   readonly onRemove: () => void;
 }
 
-function LayerRow({ layer, number, parts, onSet, onShape, onRemove }: LayerProps) {
+function LayerRow({ layer, number, parts, onSet, onForm, onRemove }: LayerProps) {
   const unit = useEditor(unitOf);
   const about = layer.shape in SHAPES ? SHAPES[layer.shape as keyof typeof SHAPES] : null;
   const at = (layer.at ?? [0, 0]) as [number, number];
@@ -115,7 +115,7 @@ function LayerRow({ layer, number, parts, onSet, onShape, onRemove }: LayerProps
       <legend>{number}</legend>
       <div className="wraprow">
         {about === null ? <strong>{layer.shape}</strong> : (
-          <Select size="small" aria-label={`layer ${number} shape`} value={layer.shape as keyof typeof SHAPES} style={{ width: 140 }} options={Object.entries(SHAPES).map(([value, s]) => ({ value: value as keyof typeof SHAPES, label: s.title }))} onChange={onShape} />
+          <Select size="small" aria-label={`layer ${number} shape`} value={layer.shape as keyof typeof SHAPES} style={{ width: 140 }} options={Object.entries(SHAPES).map(([value, s]) => ({ value: value as keyof typeof SHAPES, label: s.title }))} onChange={onForm} />
         )}
         <Select size="small" aria-label={`layer ${number} over those below`} value={layer.blend ?? "max"} style={{ width: 92 }} options={[...BLENDS]} onChange={(blend) => onSet({ blend }, "blend")} />
         {number > 1 && (

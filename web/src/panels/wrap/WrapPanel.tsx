@@ -35,7 +35,7 @@ async function suggest(): Promise<void> {
   const mesh = current === null ? undefined : meshes[current]?.mesh.cage;
   if (current === null || mesh === undefined) return;
   const ids = await suggestedSeams(current);
-  if (ids.length === 0) tell("this part needs no further seam to lie flat");
+  if (ids.length === 0) tell("no further cut suggests itself; unwrap the part, and what is still bent shows as stretch");
   else setPick(current, "edges", find(mesh, "edges", ids));
 }
 

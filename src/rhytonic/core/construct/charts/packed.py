@@ -281,7 +281,7 @@ def _set_down(segments: Floats, starts: Ints, order: Ints, scale: float, margin:
                     best, best_x, best_y, best_turn = y + tall, x - first, y - low, turn
                     best_mask = mask
                     break
-        if best_turn == 0 and best > cells:
+        if best > cells:
             out[n, 0] = 1
             return out
         for row in range(best_mask.shape[0]):
