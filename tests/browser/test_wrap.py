@@ -254,3 +254,19 @@ def test_a_painted_picture_is_raised_and_taken_in_anew(wrap, editor, page, tmp_p
     panel(page).get_by_label("Painted picture").set_input_files(str(tmp_path / "two.png"))
     again = editor.wait_steps(lambda s: s[2]["picture"] != first["picture"])
     assert len(again) == 3 and again[2] | {"picture": ""} == first | {"picture": ""}
+
+
+def test_squares_are_drawn_on_the_model_at_once_and_gone_with_the_station(wrap, editor, page):
+    wrap(BOX, UNWRAP)
+    drawn = page.evaluate("() => window.rhytonic.frames()")
+    plain = editor.page.locator(".sheet").first.screenshot()
+    panel(page).get_by_label("Squares on the model").click()
+    page.wait_for_function("(n) => window.rhytonic.frames() > n", arg=drawn)
+    editor.rest()
+    squared = editor.page.locator(".sheet").first.screenshot()
+    one, two = (np.asarray(Image.open(io.BytesIO(p)).convert("L"), int) for p in (plain, squared))
+    assert (np.abs(one - two) > 20).mean() > 0.01
+    page.get_by_role("button", name="Shape", exact=True).click()
+    editor.rest()
+    page.get_by_role("button", name="Wrap", exact=True).click()
+    expect(panel(page).get_by_label("Squares on the model")).to_be_checked()

@@ -9,7 +9,6 @@ from rhytonic.core.errors import StepError
 from rhytonic.core.inspect.report import report
 from rhytonic.core.inspect.wrapping import layout_figures
 from rhytonic.core.mesh.uv import Flat, islands_of, uvs
-from rhytonic.core.mesh.uv_raster import coverage
 from rhytonic.core.recipe.built import build
 from rhytonic.core.recipe.evaluate import Evaluator
 from tests.helpers import ALL, assert_sound, box, document, evaluate, extrude, facing, mesh_of
@@ -179,9 +178,17 @@ def test_whatever_is_unwrapped_lies_right_side_up_and_apart(body, edits, method,
     assert np.isfinite(uv).all() and uv.min() > -1e-9 and uv.max() < 1 + 1e-9
     told = layout_figures(mesh)
     assert told["turned"] == 0
-    # by triangles drawn one after the other, at another resolution
-    once = sum(coverage(flat.places[[i]], 700) for i in range(len(flat.places)))
-    assert (once > 1).mean() < 2e-5 and told["overlap"] < 2e-5
+    # by what all triangles cover together, as shapely joins them
+    import shapely
+    each = np.abs(flat.signed).sum()
+    assert each - shapely.area(shapely.union_all(shapely.polygons(flat.places))) < 1e-8 * each and told["overlap"] == 0
+
+
+def test_faces_shrunk_to_nothing_have_a_place():
+    nothing = [{"id": f"i{k}", "kind": "inset", "pick": facing("+x", within=50), "width": 0.0625} for k in range(2)]
+    for more in ([], [{"id": "i3", "kind": "extrude", "pick": facing("+x", within=50), "depth": 0.1, "scale": 0}], [PACK]):
+        mesh = mesh_of(BOX, *nothing, *([m for m in more if m["kind"] == "extrude"]), UNWRAP, *([m for m in more if m["kind"] == "pack"]))
+        assert np.isfinite(uvs(mesh)).all()
 
 
 def test_a_number_changed_and_changed_back_gives_the_same_places():

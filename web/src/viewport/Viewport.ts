@@ -29,7 +29,7 @@ const ROOM_OF_SIZES = 0.14;
 const ANSWER = 80;
 
 /** What of the state the model is drawn from; all else is drawn over it. */
-const MODEL = ["build", "meshes", "preview", "swung", "moved", "trailing", "pick", "current", "pickKind", "auto", "isolated", "section", "night"] as const satisfies readonly (keyof EditorState)[];
+const MODEL = ["build", "meshes", "preview", "swung", "moved", "trailing", "pick", "current", "pickKind", "auto", "isolated", "section", "night", "checker", "station"] as const satisfies readonly (keyof EditorState)[];
 
 /** The views: draws on demand what the store says, and hands the pointer to whoever acts on it. */
 export class Viewport implements Views {

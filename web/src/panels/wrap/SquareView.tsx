@@ -20,6 +20,13 @@ function meshOf(s: EditorState) {
   return trial !== null && held !== null && trial.shape.digest === held.shape.digest ? trial : held;
 }
 
+/** Whether a trial may lay the part out otherwise than the core told: pieces that are moved and turned stay what they are. */
+function isStale({ session, preview }: EditorState): boolean {
+  if (session === null || preview === null) return false;
+  const { flip, scale } = session.values;
+  return session.tool !== "uv_transform" || flip !== "none" || !Array.isArray(scale) || scale.some((v) => v !== 1);
+}
+
 /** The texture square: one more drawing on the sheet, with the same picks. */
 export function SquareView() {
   const canvas = useRef<HTMLCanvasElement>(null);
@@ -54,7 +61,7 @@ export function SquareView() {
       const { part, layout: told, shows } = useLaid.getState();
       const shown = meshOf(s);
       const picked = s.pick !== null && s.pick.part === s.current ? s.pick : null;
-      made.draw({ mesh: shown, layout: part === s.current ? told : null, kind: picked?.kind ?? "faces", picked: picked?.elements ?? [], shows, trial: s.session !== null && s.preview !== null });
+      made.draw({ mesh: shown, layout: part === s.current ? told : null, kind: picked?.kind ?? "faces", picked: picked?.elements ?? [], shows, trial: s.session !== null && s.preview !== null, stale: isStale(s) });
       const pen = surface.getContext("2d");
       if (pen === null || shown === null) return;
       const knob = picked?.kind === "faces" ? knobOf(shown, picked.elements, made) : null;

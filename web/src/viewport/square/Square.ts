@@ -11,8 +11,10 @@ export interface Drawn {
   readonly kind: "faces" | "edges" | "vertices";
   readonly picked: readonly number[];
   readonly shows: "pieces" | "stretch";
-  /** a trial is shown: places as they would be; what the core told of the layout is of before */
+  /** a trial is shown: places as they would be */
   readonly trial: boolean;
+  /** what the core told of the layout does not hold for the trial: it may be cut, turned or stretched otherwise */
+  readonly stale: boolean;
 }
 
 const TAU = 2 * Math.PI;
@@ -127,7 +129,7 @@ export class Square {
   }
 
   private pieces(pen: CanvasRenderingContext2D, what: Drawn, mesh: MeshData): void {
-    const { layout } = what;
+    const layout = what.stale ? null : what.layout;
     const all = Array.from({ length: mesh.shape.faceCount }, (_, f) => f);
     const turned = new Set(layout?.turned ?? []);
     const over = new Set(what.trial ? [] : (layout?.over ?? []));
@@ -216,7 +218,7 @@ export class Square {
 
   /** Which sides lie within pieces and which on outlines: while a piece is dragged that stays as it was. */
   private classed(mesh: MeshData, what: Drawn): ReturnType<typeof sidesOf> {
-    if (this.sorted === null || this.sorted.shape !== mesh.shape || this.sorted.layout !== what.layout || (!what.trial && this.sorted.uv !== mesh.uv)) {
+    if (this.sorted === null || this.sorted.shape !== mesh.shape || this.sorted.layout !== what.layout || what.stale || (!what.trial && this.sorted.uv !== mesh.uv)) {
       this.sorted = { shape: mesh.shape, layout: what.layout, uv: mesh.uv, sides: sidesOf(mesh) };
     }
     return this.sorted.sides;

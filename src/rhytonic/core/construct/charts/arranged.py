@@ -10,11 +10,13 @@ from ...mesh.topology import Ints
 
 #: between neighbours, as a share of the square
 GAP = 0.01
+#: ways told apart in a quarter turn, and the share of a piece's edges that has to go one of them
+_WAYS, _MOST_OF = 360, 0.25
 
 
 def put_upright(mesh: Mesh, flat: Floats, piece: Ints) -> Floats:
-    """(C, 2) each piece turned so that its smallest box lies along u and v, by the quarter turn that brings the model's up
-    nearest to v; what lies level has the back of the model up."""
+    """(C, 2) each piece turned so that most of its edges lie along u and v, or else its smallest box does, by the quarter
+    turn that brings the model's up nearest to v; what lies level has the back of the model up."""
     t = mesh.topology
     out = flat.copy()
     corner_piece = piece[t.corner_face]
@@ -23,7 +25,9 @@ def put_upright(mesh: Mesh, flat: Floats, piece: Ints) -> Floats:
     for number in range(bounds.size - 1):
         mine = order[bounds[number]:bounds[number + 1]]
         places = flat[mine]
-        turn = _box_angle(places)
+        turn = _edge_angle(flat[t.next_corner[mine]] - places)
+        if turn is None:
+            turn = _box_angle(places)
         up = _upward(mesh, flat, mine)
         quarter = np.round((np.pi / 2 - (np.arctan2(up[1], up[0]) + turn)) / (np.pi / 2))
         out[mine] = turned_by(places, turn + quarter * np.pi / 2)
@@ -36,6 +40,22 @@ def turned_by(places: Floats, angle: float) -> Floats:
     if abs(c) < 1e-12 or abs(s) < 1e-12:
         c, s = np.round(c), np.round(s)
     return np.stack([c * places[:, 0] - s * places[:, 1], s * places[:, 0] + c * places[:, 1]], axis=1)
+
+
+def _edge_angle(edges: Floats) -> float | None:
+    """By how much to turn edges (n, 2) for the way most of their length has to lie along the axes; None without one."""
+    long = np.hypot(edges[:, 0], edges[:, 1])
+    quarter = np.pi / 2
+    angle = np.arctan2(edges[:, 1], edges[:, 0]) % quarter
+    at = np.round(angle / quarter * _WAYS).astype(np.int64) % _WAYS
+    best = int(np.argmax(np.bincount(at, long, _WAYS)))
+    mine = at == best
+    most = float(long[mine].sum())
+    if most <= 0 or most < _MOST_OF * long.sum():
+        return None
+    near = angle[mine]
+    near = np.where(near - best * quarter / _WAYS > quarter / 2, near - quarter, near)  # just under a quarter turn is none
+    return -float((near * long[mine]).sum()) / most
 
 
 def _box_angle(places: Floats) -> float:
@@ -63,7 +83,10 @@ def _upward(mesh: Mesh, flat: Floats, corners: Ints) -> Floats:
     t = mesh.topology
     after = t.next_corner[corners]
     d, p = flat[after] - flat[corners], mesh.points[t.corners[after]] - mesh.points[t.corners[corners]]
-    square = d.T @ d + 1e-12 * np.eye(2) * max(float(np.trace(d.T @ d)), 1e-300)
+    size = float((d**2).sum())
+    if size < 1e-30:  # a point
+        return np.array([0.0, 1.0])
+    square = d.T @ d + 1e-12 * size * np.eye(2)
     gradients = np.linalg.solve(square, d.T @ p)  # (2, 3): how x, y, z grow along the two axes of the piece
     up = gradients[:, 1]
     if np.linalg.norm(up) < 0.2:
