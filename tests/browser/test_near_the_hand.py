@@ -104,6 +104,13 @@ def test_a_hint_waits_and_stands_clear_of_the_tools(editor, page):
     box, tray = hint.bounding_box(), editor.tray.bounding_box()
     assert box["y"] + box["height"] <= tray["y"] + 1
     assert hint.evaluate("(e) => getComputedStyle(e).pointerEvents") == "none"
+    redo = page.get_by_label("Redo")
+    redo.hover(force=True)  # what cannot be pressed says why
+    expect(hint).to_have_text("Nothing to redo")
+    assert redo.get_attribute("aria-describedby") == hint.get_attribute("id")
+    page.mouse.move(640, 300)
+    expect(hint).to_have_count(0)
+    assert redo.get_attribute("aria-describedby") is None
 
 
 def test_nothing_said_covers_the_fit(editor, page):

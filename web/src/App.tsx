@@ -4,6 +4,7 @@ import { lazy, Suspense, useEffect, useMemo, useState } from "react";
 import { leave } from "./model/session/leaving";
 import { useEditor } from "./model/store";
 import { BuildList } from "./panels/builds/BuildList";
+import { Hint } from "./panels/fields/Tip";
 import { antTheme } from "./theme/theme";
 
 /** All that draws comes with it; whoever looks at the list has it fetched meanwhile. */
@@ -49,6 +50,7 @@ export function App() {
   return (
     <ConfigProvider theme={theme} wave={{ disabled: true }}>
       <AntApp className="app" message={TOLD}>
+        <Hint />
         {id === null ? <BuildList onOpen={go} /> : <Suspense fallback={<p className="waiting" role="status">Fetching the workbench …</p>}><EditorPage key={id} id={id} onHome={() => go(null)} /></Suspense>}
       </AntApp>
     </ConfigProvider>

@@ -1,63 +1,64 @@
-import { Tooltip, type TooltipProps } from "antd";
-import type { TooltipRef } from "antd/es/tooltip";
-import { type ReactElement, type ReactNode, type Ref, useRef, useState } from "react";
+import { cloneElement, type ReactElement, useEffect, useLayoutEffect, useRef, useState } from "react";
 
-type Place = NonNullable<TooltipProps["placement"]>;
+/** A hint waits so many milliseconds, so that it never comes in the way of a hand that knows where it goes. */
+const WAIT = 700;
+const GAP = 6;
 
-/** A hint waits so many seconds, so that it never comes in the way of a hand that knows where it goes. */
-const WAIT = 0.7;
-
-/** Where a hint covers no other control: above the whole tray, beside panels, below bars. */
-function placeFor(element: HTMLElement): { placement: Place; lift: number } {
-  const tray = element.closest(".tray");
-  if (tray !== null) return { placement: "top", lift: element.getBoundingClientRect().top - tray.getBoundingClientRect().top };
-  const placement: Place = element.closest(".right") ? "left" : element.closest(".left") ? "right" : element.closest(".topbar, .panebar, .viewbar") ? "bottom" : "top";
-  return { placement, lift: 0 };
+/** What a control does, told on resting over it. What a menu or popover round it gives its child goes on to the control. */
+export function Tip({ title, children, ...rest }: { readonly title: string; readonly children: ReactElement<object> }) {
+  return cloneElement(children, { ...rest, ...children.props, "data-tip": title || undefined } as object);
 }
 
-/** What a control does, told on resting over it. It takes no click and covers no control beside it. */
-export function Tip({ title, children, ref, ...rest }: { readonly title: ReactNode; readonly children: ReactElement; readonly ref?: Ref<TooltipRef> }) {
-  const own = useRef<TooltipRef>(null);
-  const pressed = useRef(false);
-  const [shown, show] = useState(false);
-  const [{ placement, lift }, put] = useState<{ placement: Place; lift: number }>({ placement: "top", lift: 0 });
-  return (
-    <Tooltip
-      {...rest} // what a menu or popover round it gives its child
-      ref={(made) => {
-        own.current = made;
-        if (typeof ref === "function") ref(made);
-        else if (ref != null) ref.current = made;
-        const off = new AbortController();
-        const { signal } = off;
-        // what was pressed is known: a hint over the menu it opened would be closed by Esc in the menu's place
-        const press = () => {
-          pressed.current = true;
-          show(false);
-        };
-        made?.nativeElement?.addEventListener("pointerdown", press, { signal });
-        made?.nativeElement?.addEventListener("pointerleave", () => (pressed.current = false), { signal });
-        return () => {
-          off.abort();
-          if (typeof ref === "function") ref(null);
-          else if (ref != null) ref.current = null;
-        };
-      }}
-      title={title}
-      placement={placement}
-      align={{ offset: [0, -lift] }}
-      mouseEnterDelay={WAIT}
-      mouseLeaveDelay={0}
-      trigger="hover"
-      arrow={false}
-      open={shown}
-      onOpenChange={(open) => {
-        const element = own.current?.nativeElement;
-        if (open && element !== undefined) put(placeFor(element));
-        show(open && !pressed.current);
-      }}
-    >
-      {children}
-    </Tooltip>
-  );
+/** Where a hint's corner goes so that it covers no other control: above the whole tray, beside panels, below bars. */
+function placeFor(element: HTMLElement, hint: DOMRect): { left: number; top: number } {
+  const at = element.getBoundingClientRect();
+  const [middleX, middleY] = [at.left + (at.width - hint.width) / 2, at.top + (at.height - hint.height) / 2];
+  const tray = element.closest(".tray");
+  const [left, top] =
+    tray !== null ? [middleX, tray.getBoundingClientRect().top - hint.height - GAP]
+    : element.closest(".right") ? [at.left - hint.width - GAP, middleY]
+    : element.closest(".left") ? [at.right + GAP, middleY]
+    : element.closest(".topbar, .panebar, .viewbar") ? [middleX, at.bottom + GAP]
+    : [middleX, at.top < hint.height + 2 * GAP ? at.bottom + GAP : at.top - hint.height - GAP];
+  return {
+    left: Math.max(GAP, Math.min(left, innerWidth - hint.width - GAP)),
+    top: Math.max(GAP, Math.min(top, innerHeight - hint.height - GAP)),
+  };
+}
+
+/** The page's one hint: of the control that the pointer rests on. It takes no click, no key, and goes with the first press:
+ * what was pressed is known, and what it opened is not to be covered. */
+export function Hint() {
+  const [over, setOver] = useState<HTMLElement | null>(null);
+  const hint = useRef<HTMLDivElement>(null);
+  useEffect(() => {
+    const off = new AbortController();
+    let [at, waiting]: [Element | null, number] = [null, 0];
+    const hide = () => {
+      clearTimeout(waiting);
+      setOver(null);
+    };
+    const listen = (type: "pointerover" | "pointerdown" | "keydown" | "wheel", hear: (e: Event) => void) =>
+      document.addEventListener(type, hear, { signal: off.signal, capture: true, passive: true });
+    listen("pointerover", (e) => {
+      const found = e.target instanceof Element ? e.target.closest<HTMLElement>("[data-tip]") : null;
+      if (found === at) return;
+      at = found;
+      hide();
+      if (found !== null) waiting = window.setTimeout(() => found.isConnected && setOver(found), WAIT);
+    });
+    for (const type of ["pointerdown", "keydown", "wheel"] as const) listen(type, hide);
+    document.documentElement.addEventListener("pointerleave", () => { at = null; hide(); }, { signal: off.signal });
+    return () => off.abort();
+  }, []);
+  useLayoutEffect(() => {
+    const shown = hint.current;
+    if (over === null || shown === null) return;
+    const { left, top } = placeFor(over, shown.getBoundingClientRect());
+    shown.style.left = `${left}px`;
+    shown.style.top = `${top}px`;
+    over.setAttribute("aria-describedby", shown.id);
+    return () => over.removeAttribute("aria-describedby");
+  }, [over]);
+  return over && <div ref={hint} id="hint" role="tooltip" className="resthint">{over.dataset.tip}</div>;
 }

@@ -5,7 +5,7 @@ import { flushSync } from "react-dom";
 import { backToView, focusView } from "../../interaction/focus";
 import { undoAtWork } from "../../interaction/session/strokes";
 import { setLayout } from "../../interaction/viewing";
-import { type BoardFit, useBrief } from "../../model/brief/boardFit";
+import { useBrief } from "../../model/brief/boardFit";
 import { useCalm } from "../../model/session/calm";
 import { isFault } from "../../model/session/findingText";
 import { rename } from "../../model/document/intents";
@@ -135,16 +135,14 @@ function FitChip() {
   const passed = wanted.filter((s) => s.verdict === "pass").length;
   if (overall === null && wanted.length === 0) return null;
   const fine = (overall ?? 1) >= 0.95 && passed === wanted.length;
-  const told = (
-    <div className="fitparts">
-      {boards.filter((b) => fits[b.id] !== undefined).map((b) => {
-        const fit = fits[b.id] as BoardFit;
-        return <div key={b.id}>{boardTitle(b)}: {percent(fit.iou)} shared, mean {apartText(fit.mean)}, worst {apartText(fit.worst)}</div>;
-      })}
-      {overall !== null && <div>The fit is the mean of what the outlines share.</div>}
-      {wanted.length > 0 && <div>{passed} of {wanted.length} sizes pass</div>}
-    </div>
-  );
+  const told = [
+    ...boards.flatMap((b) => {
+      const fit = fits[b.id];
+      return fit === undefined ? [] : [`${boardTitle(b)}: ${percent(fit.iou)} shared, mean ${apartText(fit.mean)}, worst ${apartText(fit.worst)}`];
+    }),
+    ...(overall === null ? [] : ["The fit is the mean of what the outlines share."]),
+    ...(wanted.length === 0 ? [] : [`${passed} of ${wanted.length} sizes pass`]),
+  ].join("\n");
   return (
     <Tip title={told}>
       <button type="button" className={`chip ${fine ? "good" : "warn"}`} data-testid="overall" onClick={() => useEditor.setState({ station: "brief" })}>
