@@ -270,3 +270,40 @@ def test_squares_are_drawn_on_the_model_at_once_and_gone_with_the_station(wrap, 
     editor.rest()
     page.get_by_role("button", name="Wrap", exact=True).click()
     expect(panel(page).get_by_label("Squares on the model")).to_be_checked()
+
+
+SEAMS = {"id": "s", "kind": "seam", "pick": {"edges": {"sharper_than": 45}}}
+
+
+def test_the_square_stands_alone_and_what_is_seen_in_the_views_stays(editor, page):
+    editor.make(BOX, SEAMS, UNWRAP, PACK)
+    view = editor.view.bounding_box()
+
+    def spread():
+        box = editor.view.bounding_box()
+        now = np.array([editor.at(0.09 * x, 0.13 + 0.13 * y, 0.09) for x in (-1, 1) for y in (-1, 1)])
+        return (now - [box["x"] + box["width"] / 2, box["y"] + box["height"] / 2]) / box["width"]
+
+    page.mouse.move(view["x"] + view["width"] / 2, view["y"] + view["height"] / 2)
+    page.mouse.wheel(0, -240)  # nearer to what is looked at
+    editor.rest()
+    before, seen = spread(), [editor.at(0.09, 0.26, 0.09)]
+    page.get_by_role("button", name="Wrap", exact=True).click()
+    expect(page.get_by_test_id("square")).to_be_visible()
+    editor.rest()
+    np.testing.assert_allclose(spread(), before, atol=0.06)  # half the room, and the same from side to side, but for depth
+    wide = page.get_by_test_id("square").bounding_box()["width"]
+    page.get_by_role("button", name="The square alone").click()
+    editor.rest()
+    assert page.get_by_test_id("square").bounding_box()["width"] > 1.9 * wide
+    page.keyboard.press("f")  # keys are heard still
+    square = Square(editor)
+    square.drag((0.999, 0.001), (0.001, 0.999))
+    editor.picked("6 faces")
+    page.mouse.move(*square.at(0.5, 0.5))
+    page.keyboard.press("o")
+    editor.rest()
+    assert page.get_by_test_id("square").bounding_box()["width"] < 1.1 * wide
+    page.get_by_role("button", name="Form", exact=True).click()
+    editor.rest()
+    assert np.allclose(editor.at(0.09, 0.26, 0.09), seen[0], atol=1.5)

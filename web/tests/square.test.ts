@@ -1,6 +1,7 @@
 import assert from "node:assert/strict";
 import { test } from "node:test";
 
+import { joinsOf, letter, middleOf } from "../src/model/wrap/joins";
 import { boxOf, edgeAt, faceAt, grainOf, sidesOf, vertexAt, wholeIslands } from "../src/model/wrap/square";
 import { mesh as meshOf } from "./kit";
 
@@ -35,4 +36,28 @@ test("pieces are whole, have a box, and tell which way is up", () => {
   assert.deepEqual(grainOf(mesh, [0, 1]).map((v) => Number(v.toFixed(6))), [0, 1]);
   const turned = { ...mesh, uv: mesh.uv.map((_, i) => (i % 2 === 0 ? -(mesh.uv[i + 1] as number) : (mesh.uv[i - 1] as number))) };
   assert.deepEqual(grainOf(turned, [0]).map((v) => Number(v.toFixed(6))), [-1, 0]);
+});
+
+test("stretches of outline that are one on the model are found together, whole and from the longest", () => {
+  assert.deepEqual(joinsOf(two(0)), []);
+  const [join, ...more] = joinsOf(two(0.1));
+  assert.equal(more.length, 0);
+  assert.deepEqual([join?.sides, join?.twins], [[1], [7]]);
+  // a strip of three rows, cut down the middle: one stretch of three edges, not three
+  const points: [number, number, number][] = [];
+  for (let row = 0; row <= 3; row++) for (let column = 0; column < 3; column++) points.push([column, row, 0]);
+  const faces: number[][] = [];
+  for (let row = 0; row < 3; row++) for (let column = 0; column < 2; column++) faces.push([3 * row + column, 3 * row + column + 1, 3 * row + column + 4, 3 * row + column + 3]);
+  const strip = meshOf(points, faces);
+  const uv = new Float32Array(faces.flatMap((face, f) => face.flatMap((v) => [0.1 * (v % 3) + (f % 2 === 1 ? 0.5 : 0), 0.1 * Math.floor(v / 3)])));
+  const joins = joinsOf({ ...strip, uv });
+  assert.equal(joins.length, 1);
+  assert.equal(joins[0]?.sides.length, 3);
+  const [here, there] = [middleOf({ ...strip, uv }, joins[0]?.sides ?? []), middleOf({ ...strip, uv }, joins[0]?.twins ?? [], true)];
+  assert.ok(Math.abs((here?.at[1] ?? 0) - 0.15) < 1e-6 && Math.abs((there?.at[1] ?? 0) - 0.15) < 1e-6); // the notches meet
+  assert.ok(Math.abs((here?.long ?? 0) - 0.3) < 1e-6);
+});
+
+test("stretches are lettered as sheets of a pattern are", () => {
+  assert.deepEqual([0, 25, 26, 51, 52, 701, 702].map(letter), ["A", "Z", "AA", "AZ", "BA", "ZZ", "AAA"]);
 });

@@ -1,5 +1,6 @@
 import { isThrough, prefs, setLook, setThrough, type Shading, slotOf } from "../model/prefs";
 import { editor, type Triple, type ViewName } from "../model/store";
+import { useLaid } from "../model/wrap/layout";
 import { tell } from "../sync/build";
 
 const OPPOSITE: Record<ViewName, ViewName> = { perspective: "perspective", front: "back", back: "front", left: "right", right: "left", top: "bottom", bottom: "top" };
@@ -9,6 +10,8 @@ export interface ViewActions {
   frame(): void;
   framePick(): void;
   face(): void;
+  /** other room is given to the views next: what is seen stays so */
+  keepExtent(): void;
   /** the view under the pointer */
   under(): ViewName;
   middle(axis: 0 | 1 | 2): number;
@@ -35,6 +38,11 @@ export function framePick(): void {
   actions?.framePick();
 }
 
+/** Before the views are given other room: what is seen in them stays so. */
+export function keepExtent(): void {
+  actions?.keepExtent();
+}
+
 export function facePick(): void {
   if (editor.get().pick === null) tell("Pick a face to look straight at");
   else actions?.face();
@@ -53,8 +61,13 @@ export function bring(view: ViewName): void {
   editor.set({ view });
 }
 
-/** The view under the pointer alone; once more puts the sheet back. */
+/** The view, or the square, under the pointer alone; once more puts the sheet back. */
 export function maximise(): void {
+  const { alone, at } = useLaid.getState();
+  if (editor.get().station === "wrap" && (alone || at)) {
+    useLaid.setState({ alone: !alone });
+    return;
+  }
   if (prefs.get().layout === "one") prefs.set({ layout: "sheet" });
   else look(actions?.under() ?? editor.get().view);
 }

@@ -98,6 +98,12 @@ export class Camera {
     f.updateProjectionMatrix();
   }
 
+  /** Stand nearer to or farther from what 3D looks at. */
+  stand(factor: number): void {
+    this.distance = Math.min(Math.max(this.distance * factor, 1e-4), 1e5);
+    this.update();
+  }
+
   look(view: ViewName): void {
     this.view = view;
     this.update();

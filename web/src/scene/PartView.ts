@@ -6,7 +6,7 @@ import type { PickKind } from "../model/store";
 import { token } from "../theme/theme";
 import { Checker } from "./Checker";
 import { Hull } from "./Hull";
-import { depthMaterial, faceMaterial, hatchMaterial, lineMaterial, pointMaterial } from "./materials";
+import { dashDotMaterial, depthMaterial, faceMaterial, hatchMaterial, lineMaterial, pointMaterial } from "./materials";
 import { shaded } from "./normals";
 
 /** Offsets, in pixels, at which thick lines are drawn again. */
@@ -18,6 +18,8 @@ const THICK: readonly [number, number][] = [
   [0, -1],
 ];
 const GHOST = 0.42;
+/** From dash to dash of a seam, in pixels. */
+const SEAM = 17;
 /** A surface beside its cage stands so many widths away. */
 const BESIDE = 1.2;
 
@@ -54,6 +56,13 @@ export class PartView {
   private surfaceEdges = new LineSegments(new BufferGeometry(), lineMaterial());
   private edges = new LineSegments(new BufferGeometry(), lineMaterial());
   private hiddenEdges = new LineSegments(this.edges.geometry, lineMaterial());
+  /** edges marked as seams, three times side by side */
+  private seamGeometry = new BufferGeometry();
+  private seamLines = THICK.slice(0, 3).map(([x, y]) => {
+    const line = new LineSegments(this.seamGeometry, dashDotMaterial(SEAM));
+    line.material.uniforms["shift"]?.value.set(x, y);
+    return line;
+  });
   private points = new Points(new BufferGeometry(), pointMaterial());
   private hiddenPoints = new Points(this.points.geometry, pointMaterial());
   private pickedFaces = new Mesh(new BufferGeometry(), hatchMaterial());
@@ -67,6 +76,7 @@ export class PartView {
   private outlineHidden: LineSegments<BufferGeometry, ShaderMaterial>;
   private shown: { cage: string; surface: string | null } | null = null;
   private picked: { shape: Shape | null; kind: PickKind; elements: readonly number[] | null } | null = null;
+  private marked: { readonly shape: Shape; readonly edges: readonly number[] } | null = null;
   private box: { mesh: Shown; box: Box3 } | null = null;
   private own: string | null = null;
   private hulls = new Map<MeshData, Hull>();
@@ -80,7 +90,7 @@ export class PartView {
     this.outlineHidden = new LineSegments(this.outlineGeometry, lineMaterial(8));
     for (const hidden of [this.outlineHidden, this.hiddenEdges, this.hiddenPoints]) hidden.material.depthFunc = GreaterDepth;
     set(this.outlineHidden.material, { alpha: 0.8, lift: 0 });
-    const all = [...this.depths, this.facets, this.rounded, this.smooth, this.surfaceEdges, this.hiddenEdges, this.edges, this.hiddenPoints, this.points];
+    const all = [...this.depths, this.facets, this.rounded, this.smooth, this.surfaceEdges, this.hiddenEdges, this.edges, ...this.seamLines, this.hiddenPoints, this.points];
     const picks = [this.imageFaces, this.imageEdges, this.imagePoints, this.pickedFaces, this.outlineHidden, ...this.outline, this.pickedPoints];
     for (const [objects, first] of [[all, 1], [picks, 60]] as const) {
       objects.forEach((object, i) => {
@@ -109,6 +119,7 @@ export class PartView {
       colour(face.material, "colour", model);
       face.material.uniforms["inside"]?.value.set(model).lerp(new Color(token("warn")), 0.45);
     }
+    for (const line of this.seamLines) colour(line.material, "colour", token("mark"));
     for (const line of [this.edges, this.hiddenEdges, this.surfaceEdges, this.points, this.hiddenPoints]) colour(line.material, "colour", edge);
     for (const object of [this.pickedFaces, this.pickedPoints, this.outlineHidden, ...this.outline, this.imageFaces, this.imageEdges, this.imagePoints]) {
       colour(object.material, "colour", token("pick"));
@@ -132,6 +143,7 @@ export class PartView {
         object.geometry.setAttribute("position", this.cagePositions);
       }
       this.outlineGeometry.setAttribute("position", this.cagePositions);
+      this.seamGeometry.setAttribute("position", this.cagePositions);
       this.facets.geometry.setIndex(new BufferAttribute(cage.shape.triangles, 1));
       this.edges.geometry.setIndex(new BufferAttribute(cage.shape.edges, 1));
       this.picked = null;
@@ -193,6 +205,10 @@ export class PartView {
     this.surfaceEdges.visible = surface && !dense && (curve || (!over && o.edges));
     if (curve) colour(this.surfaceEdges.material, "colour", o.current ? token("pick") : token("model-edge"));
     set(this.surfaceEdges.material, { alpha: wire || (curve && o.current) ? 1 : 0.55 });
+    for (const line of this.seamLines) {
+      line.visible = o.current && this.marked !== null && (cage || over);
+      set(line.material, { dash: SEAM * o.ratio });
+    }
     this.points.visible = o.current && o.points && (cage || over) && !o.hasty;
     this.hiddenPoints.visible = this.points.visible;
     set(this.points.material, { point: 5 * o.ratio });
@@ -224,6 +240,14 @@ export class PartView {
       object.matrix.setPosition(away);
       object.matrixWorld.multiplyMatrices(this.group.matrixWorld, object.matrix);
     }
+  }
+
+  /** Draw these edges of the cage as seams; null draws none. */
+  seams(edges: readonly number[] | null): void {
+    const shape = this.mesh?.cage.shape ?? null;
+    if (this.marked?.edges === edges && this.marked?.shape === shape) return;
+    this.marked = edges === null || shape === null || edges.length === 0 ? null : { shape, edges };
+    if (this.marked !== null && shape !== null) this.seamGeometry.setIndex(edges?.flatMap((e) => [shape.edges[2 * e] as number, shape.edges[2 * e + 1] as number]) ?? []);
   }
 
   /** Hatch and outline the picked elements. */

@@ -123,6 +123,13 @@ export class Sheet {
     this.refresh();
   }
 
+  /** Show so many times as much from side to side, about the same middle. */
+  widen(factor: number): void {
+    this.flat.size *= factor;
+    this.panes.solid.camera.stand(factor);
+    this.refresh();
+  }
+
   /** Whether two panes stand so that a point has one x in both (one above the other), or one y. */
   inLine(a: Pane, b: Pane): "x" | "y" | null {
     if (a.view === "perspective" || b.view === "perspective") return null;

@@ -25,6 +25,10 @@ const VERTEX = /* glsl */ `
   #ifdef CUT
   out vec3 vBuild;
   #endif
+  #ifdef DASHDOT
+  flat out vec2 vEnd;
+  out vec3 vHere;
+  #endif
   #ifdef SMOOTH
   out float vLight;
   #endif
@@ -46,6 +50,11 @@ const VERTEX = /* glsl */ `
     gl_Position = projectionMatrix * view;
     gl_Position.xy += shift * 2.0 / size * gl_Position.w;
     gl_Position.z -= lift * gl_Position.w;
+    #ifdef DASHDOT
+    vec2 pixels = gl_Position.xy * size / 2.0; // times w, so that along the line they grow as on the screen
+    vHere = vec3(pixels, gl_Position.w);
+    vEnd = pixels / gl_Position.w;
+    #endif
     gl_PointSize = point;
   }`;
 
@@ -94,13 +103,21 @@ const LINES = /* glsl */ `
   ${CUT}
   uniform vec3 colour;
   uniform float alpha;
-  #ifdef DASHED
+  #if defined(DASHED) || defined(DASHDOT)
   uniform float dash;
+  #endif
+  #ifdef DASHDOT
+  flat in vec2 vEnd;
+  in vec3 vHere;
   #endif
   void main() {
     CUT_AWAY
     #ifdef DASHED
     if (mod(gl_FragCoord.x - gl_FragCoord.y, dash) > dash * 0.55) discard;
+    #endif
+    #ifdef DASHDOT
+    float along = mod(length(vHere.xy / vHere.z - vEnd) / dash, 1.0); // a dash, a gap, a dot, a gap
+    if (along > 0.88 || (along > 0.53 && along < 0.71)) discard;
     #endif
     gl_FragColor = vec4(colour, alpha);
     #include <colorspace_fragment>
@@ -179,6 +196,15 @@ export function hatchMaterial(): ShaderMaterial {
 /** @param dash pixels of a dash and its gap; 0 for a whole line */
 export function lineMaterial(dash = 0): ShaderMaterial {
   const m = material(LINES, { colour: new Color(), alpha: 1, dash, lift: 4e-5 }, dash > 0 ? { DASHED: 1 } : {});
+  m.transparent = true;
+  m.depthWrite = false;
+  return m;
+}
+
+/** Dashes and dots that are as long on the screen whichever way a line runs.
+ * @param dash pixels from dash to dash */
+export function dashDotMaterial(dash: number): ShaderMaterial {
+  const m = material(LINES, { colour: new Color(), alpha: 1, dash, lift: 5e-5 }, { DASHDOT: 1 });
   m.transparent = true;
   m.depthWrite = false;
   return m;

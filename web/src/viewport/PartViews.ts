@@ -4,6 +4,7 @@ import type { Group, Part } from "../api/client";
 import { keepsNumbers } from "../model/steps/kinds";
 import { groupKey, partKey } from "../model/document/members";
 import { groupsAround, isSet } from "../model/document/parts";
+import { useLaid } from "../model/wrap/layout";
 import { matrixOf } from "../model/places/frames";
 import { type EditorState, groupsOf, METRES, partsOf, unitOf } from "../model/store";
 import { PartView } from "../scene/PartView";
@@ -97,6 +98,9 @@ export class PartViews {
     const still = swung === null && moved === null;
     view.place(matrixOf(still ? part : trialled(part, partKey(part)), METRES[unitOf(state)], still ? groups : groups.map((g) => trialled(g, groupKey(g)))));
     view.checker.show(state.checker && state.station === "wrap" ? mesh.cage : null);
+    const laid = useLaid.getState();
+    const told = state.station === "wrap" && laid.part === id && laid.layout !== null && (trial === null ? laid.key === held.key : mesh.cage.shape === held.mesh.cage.shape);
+    view.seams(told ? (laid.layout?.seams ?? null) : null);
     view.paint(part.colour ?? groupsAround(part, groups).find((g) => g.colour != null)?.colour ?? null);
     view.group.visible = !isSet(part, groups, "hidden") && (state.isolated === null || state.isolated.includes(id));
     view.ghosted = isSet(part, groups, "ghosted") || isSet(part, groups, "template");

@@ -9,6 +9,7 @@ import { verticesOf } from "../model/picks/picks";
 import { normalOf } from "../model/places/frames";
 import { viewOf } from "../model/places/boardPlane";
 import { prefs } from "../model/prefs";
+import { useLaid } from "../model/wrap/layout";
 import { boardsOf, editor, type EditorState, METRES, type Picked, unitOf, type ViewName } from "../model/store";
 import { Boards } from "../scene/boards/Boards";
 import { Overlay } from "../scene/overlay";
@@ -27,6 +28,8 @@ import { PartViews } from "./PartViews";
 const ROOM_OF_SIZES = 0.14;
 /** So long, in milliseconds, the handles of a drag wait for the answer. */
 const ANSWER = 80;
+/** The page is laid out anew within so many milliseconds. */
+const KEEP = 400;
 
 /** What of the state the model is drawn from; all else is drawn over it. */
 const MODEL = ["build", "meshes", "preview", "swung", "moved", "trailing", "pick", "current", "pickKind", "auto", "isolated", "section", "night", "checker", "station"] as const satisfies readonly (keyof EditorState)[];
@@ -46,6 +49,7 @@ export class Viewport implements Views {
   private readonly unsubscribe: (() => void)[];
   private framed: string | null = null;
   private coloured = "";
+  private keeping = false;
   /** in a drag the handles move with the answer, in one frame; only where that takes long do they go ahead of it */
   private answered: ReturnType<typeof setTimeout> | null = null;
 
@@ -66,6 +70,9 @@ export class Viewport implements Views {
     this.unsubscribe = [
       editor.subscribe((state, before) => this.heard(state, before)),
       prefs.subscribe((now, before) => (now.coarse === before.coarse ? this.preferred() : this.resize())),
+      useLaid.subscribe((now, before) => {
+        if (now.layout !== before.layout) this.sync();
+      }),
       useBrief.subscribe(() => this.invalidate("overlay")),
       asking.subscribe(() => this.invalidate("overlay")),
     ];
@@ -131,8 +138,17 @@ export class Viewport implements Views {
   private resize(): void {
     const { clientWidth: width, clientHeight: height } = this.host;
     if (width === 0 || height === 0) return;
+    const before = this.sheet.width;
     this.canvas.resize(width, height);
     this.arrange();
+    if (this.keeping && width !== before) this.sheet.widen(before / width);
+    this.keeping = false;
+  }
+
+  /** Other room is given to the views next: what is seen from side to side stays so. */
+  keepExtent(): void {
+    this.keeping = true;
+    setTimeout(() => (this.keeping = false), KEEP);
   }
 
   private arrange(): void {

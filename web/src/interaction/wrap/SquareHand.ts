@@ -65,10 +65,12 @@ export class SquareHand {
     canvas.addEventListener("dblclick", (e) => this.double(e), options);
     canvas.addEventListener("contextmenu", (e) => e.preventDefault(), options);
     canvas.addEventListener("wheel", (e) => this.wheel(e), { ...options, passive: false });
-    canvas.addEventListener("pointerleave", () => useLaid.setState({ under: "" }), options);
+    canvas.addEventListener("pointerenter", () => useLaid.setState({ at: true }), options);
+    canvas.addEventListener("pointerleave", () => useLaid.setState({ under: "", at: false }), options);
   }
 
   dispose(): void {
+    useLaid.setState({ at: false });
     this.off.abort();
   }
 

@@ -9,11 +9,15 @@ interface Laid {
   readonly layout: PartLayout | null;
   /** what is shown by hatching: nothing, or how far faces are stretched */
   readonly shows: "pieces" | "stretch";
+  /** the square stands in place of the views, not beside them */
+  readonly alone: boolean;
   /** what the pointer is over, in words */
   readonly under: string;
+  /** the pointer rests on the square */
+  readonly at: boolean;
 }
 
-export const useLaid = create<Laid>(() => ({ part: null, key: "", layout: null, shows: "pieces", under: "" }));
+export const useLaid = create<Laid>(() => ({ part: null, key: "", layout: null, shows: "pieces", alone: false, under: "", at: false }));
 
 /** Where a pattern's picture is, no larger than asked. */
 export function patternPicture(build: string, pattern: string, revision: number, most: number): string {

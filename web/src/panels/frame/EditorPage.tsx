@@ -14,6 +14,7 @@ import { isDrawing, isModel, useDropped } from "../../model/session/dropped";
 import { beforeLeaving } from "../../model/session/leaving";
 import { useStock } from "../../model/session/shelf";
 import { useEditor } from "../../model/store";
+import { useLaid } from "../../model/wrap/layout";
 import { closeBuild, onMessage, openBuild } from "../../sync/build";
 import { BoardDialog } from "../brief/BoardDialog";
 import { BriefPanel } from "../brief/BriefPanel";
@@ -44,6 +45,7 @@ export function EditorPage({ id, onHome }: { readonly id: string; readonly onHom
   const { message } = App.useApp();
   const fetched = useEditor((s) => s.build !== null);
   const station = useEditor((s) => s.station);
+  const alone = useLaid((l) => l.alone);
   const name = useEditor((s) => s.build?.name);
   const { model, drawing } = useDropped();
   const stock = useStock((s) => s.open);
@@ -68,6 +70,7 @@ export function EditorPage({ id, onHome }: { readonly id: string; readonly onHom
       stop();
       message.destroy("told"); // what it offers is about the build that is left
       closeBuild();
+      useLaid.setState({ alone: false, shows: "pieces" });
     };
   }, [id, message]);
 
@@ -113,7 +116,7 @@ export function EditorPage({ id, onHome }: { readonly id: string; readonly onHom
           </Splitter.Panel>
           <Splitter.Panel>
             <main className="centre">
-              <div className={station === "wrap" ? "drawings both" : "drawings"}>
+              <div className={station !== "wrap" ? "drawings" : alone ? "drawings alone" : "drawings both"}>
                 <ViewHost onPicture={open} />
                 {fetched && station === "wrap" && <SquareView />}
               </div>

@@ -63,6 +63,7 @@ export function ViewHost({ onPicture }: { readonly onPicture: (file: File, view:
         made.frame(box.isEmpty() ? undefined : box.expandByScalar(Math.max(box.getSize(new Vector3()).length() * 0.15, 1e-3)));
       },
       face: () => made.face(),
+      keepExtent: () => made.keepExtent(),
       under: () => made.under,
       clearWay: (part, at, size, by) => {
         const shown = made.parts.get(part);

@@ -2,7 +2,7 @@ import { Button } from "antd";
 import { useEffect, useRef, useState } from "react";
 
 import { backToView } from "../../interaction/focus";
-import { frame } from "../../interaction/viewing";
+import { keepExtent } from "../../interaction/viewing";
 import { raisePicture } from "../../interaction/wrap/raise";
 import { knobOf, SquareHand } from "../../interaction/wrap/SquareHand";
 import { editor, type EditorState, useEditor } from "../../model/store";
@@ -93,9 +93,9 @@ export function SquareView() {
         return [x + box.left, y + box.top];
       };
     }
-    setTimeout(frame, 60); // the views have half the room now, and all of it again once this is left
+    keepExtent(); // the views have half the room now, and all of it again once this is left
     return () => {
-      setTimeout(frame, 60);
+      keepExtent();
       sized.disconnect();
       hand.dispose();
       cancelAnimationFrame(waits);
@@ -128,6 +128,9 @@ export function SquareView() {
         <strong>Layout</strong>
         <span>{figures === null ? "" : `${figures.resolution} px · ${figures.density.mean.toPrecision(3)} px/cm`}</span>
         <span className="grow">{laid.under}</span>
+        <Tip title={laid.alone ? "Beside the views" : "The square alone"}>
+          <Button size="small" type="text" aria-label="The square alone" aria-pressed={laid.alone} icon={<Icon name="alone" size={14} />} onClick={() => { useLaid.setState({ alone: !laid.alone }); backToView(); }} />
+        </Tip>
         <Tip title="Show the whole square">
           <Button size="small" type="text" aria-label="Show the whole square" icon={<Icon name="frame" size={16} />} onClick={() => { square.current?.whole(); paint.current(); }} />
         </Tip>

@@ -1,5 +1,6 @@
 import type { PartLayout } from "../../api/client";
 import type { MeshData, Shape } from "../../api/packets";
+import { type Join, joinsOf, letter, middleOf } from "../../model/wrap/joins";
 import { boxOf, cornersOf, grainOf, type Place, placesOf, sidesOf } from "../../model/wrap/square";
 import { token } from "../../theme/theme";
 
@@ -18,6 +19,10 @@ export interface Drawn {
 }
 
 const TAU = 2 * Math.PI;
+/** Letters stand on stretches of outline so long, in pixels, and are left out of a square with more of them than anyone reads. */
+const ROOM = 34;
+const MOST_JOINS = 400;
+const NOTCH = 6;
 
 /** The texture square on a canvas of two dimensions: cut pieces on ruled paper. */
 export class Square {
@@ -26,8 +31,9 @@ export class Square {
   /** pixels of the page a square, and where its lower left lies */
   private scale = 1;
   private origin: [number, number] = [0, 0];
-  private placed = false;
-  private sorted: { readonly shape: Shape; readonly layout: PartLayout | null; readonly uv: Float32Array | null; readonly sides: ReturnType<typeof sidesOf> } | null = null;
+  /** shown whole: it stays so when there is more room */
+  private isWhole = true;
+  private sorted: { readonly shape: Shape; readonly layout: PartLayout | null; readonly uv: Float32Array | null; readonly sides: ReturnType<typeof sidesOf>; readonly joins: readonly Join[] } | null = null;
 
   constructor(private readonly canvas: HTMLCanvasElement) {}
 
@@ -37,14 +43,14 @@ export class Square {
     [this.width, this.height] = [Math.max(width, 1), Math.max(height, 1)];
     this.canvas.width = Math.round(this.width * ratio);
     this.canvas.height = Math.round(this.height * ratio);
-    if (!this.placed) this.whole();
-    this.placed = true;
+    if (this.isWhole) this.whole();
   }
 
   /** Show the whole square. */
   whole(): void {
-    this.scale = Math.max(Math.min(this.width - 44, this.height - 64), 20);
-    this.origin = [(this.width - this.scale) / 2, (this.height + this.scale) / 2 - 8];
+    this.isWhole = true;
+    this.scale = Math.max(Math.min(this.width - 44, this.height - 72), 20);
+    this.origin = [(this.width - this.scale) / 2, (this.height + this.scale) / 2 - 17]; // above its numbers and the bar
   }
 
   toPage([u, v]: Place): [number, number] {
@@ -62,6 +68,7 @@ export class Square {
 
   /** Bring nearer or farther about a place of the page. */
   zoom(x: number, y: number, by: number): void {
+    this.isWhole = false;
     const scale = Math.min(Math.max(this.scale * by, 20), 60_000);
     const held = scale / this.scale;
     this.origin = [x - (x - this.origin[0]) * held, y - (y - this.origin[1]) * held];
@@ -69,6 +76,7 @@ export class Square {
   }
 
   shift(dx: number, dy: number): void {
+    this.isWhole = false;
     this.origin = [this.origin[0] + dx, this.origin[1] + dy];
   }
 
@@ -149,6 +157,30 @@ export class Square {
     if (what.kind === "faces" && what.picked.length > 0) this.hatch(pen, () => face(what.picked), token("pick"), 6, [1]);
     this.sides(pen, what, mesh);
     if (layout !== null) this.grain(pen, layout, mesh);
+    if (!what.stale) this.notches(pen, what, mesh);
+  }
+
+  /** What belongs together has a notch and one letter on both sides, where there is room for them. */
+  private notches(pen: CanvasRenderingContext2D, what: Drawn, mesh: MeshData): void {
+    const { joins } = this.classed(mesh, what);
+    if (joins.length > MOST_JOINS) return;
+    pen.strokeStyle = pen.fillStyle = token("ink");
+    pen.lineWidth = 1.4;
+    pen.font = `10px "Archivo Variable", sans-serif`;
+    pen.textAlign = "center";
+    pen.textBaseline = "middle";
+    joins.forEach(({ sides, twins }, n) => {
+      for (const row of [middleOf(mesh, sides), middleOf(mesh, twins, true)]) {
+        if (row === null || row.long * this.scale < ROOM) continue;
+        const [x, y] = this.toPage(row.at);
+        const [inX, inY] = [-row.way[1], -row.way[0]]; // faces run counter-clockwise: within is to the left, and v grows upward
+        pen.beginPath();
+        pen.moveTo(x, y);
+        pen.lineTo(x + NOTCH * inX, y + NOTCH * inY);
+        pen.stroke();
+        pen.fillText(letter(n), x + (NOTCH + 7) * inX, y + (NOTCH + 7) * inY);
+      }
+    });
   }
 
   /** Lines across whatever is traced: one way, or both. */
@@ -181,7 +213,7 @@ export class Square {
   /** Edges within pieces are thin, outlines ink, seams dash and dot; what is picked stands out. */
   private sides(pen: CanvasRenderingContext2D, what: Drawn, mesh: MeshData): void {
     const { next, edge } = cornersOf(mesh.shape);
-    const { inner, rim } = this.classed(mesh, what);
+    const { inner, rim } = this.classed(mesh, what).sides;
     const seams = new Set(what.layout?.seams ?? []);
     const chosen = new Set(what.kind === "edges" ? what.picked : []);
     const seam = rim.filter((c) => seams.has(edge[c] as number));
@@ -217,11 +249,11 @@ export class Square {
   }
 
   /** Which sides lie within pieces and which on outlines: while a piece is dragged that stays as it was. */
-  private classed(mesh: MeshData, what: Drawn): ReturnType<typeof sidesOf> {
+  private classed(mesh: MeshData, what: Drawn): { readonly sides: ReturnType<typeof sidesOf>; readonly joins: readonly Join[] } {
     if (this.sorted === null || this.sorted.shape !== mesh.shape || this.sorted.layout !== what.layout || what.stale || (!what.trial && this.sorted.uv !== mesh.uv)) {
-      this.sorted = { shape: mesh.shape, layout: what.layout, uv: mesh.uv, sides: sidesOf(mesh) };
+      this.sorted = { shape: mesh.shape, layout: what.layout, uv: mesh.uv, sides: sidesOf(mesh), joins: joinsOf(mesh) };
     }
-    return this.sorted.sides;
+    return this.sorted;
   }
 
   /** An arrow on each piece that tells which way is up on the model. */
