@@ -40,7 +40,7 @@ MORE: dict[str, list[tuple[str, Values]]] = {
              ("", {"along": "Rail", "width": 0.05, "height": 0.02, "spacing": 0.5})],
     "project": [("", {"how": "box"}), ("faces", {"how": "plane", "axis": "z", "size": 0.5}), ("", {"how": "cylinder", "size": 0.7})],
     "unwrap": [("", {}), ("faces", {"method": "conformal"})], "straighten_uv": [("faces", {})],
-    "uv_transform": [("faces", {"turn": 30, "move": [0.1, 0.2]}), ("", {"flip": "u"})], "pack": [("", {}), ("faces", {"margin": 2})],
+    "uv_transform": [("faces", {"turn": 30, "move": [0.1, 0.2]}), ("", {"flip": "u"}), ("", {"align": "left", "density": 30})], "pack": [("", {}), ("faces", {"margin": 2})],
     "relief": [("", {"pattern": "ridges", "height": 0.02}), ("faces", {"pattern": "ridges", "height": -0.01, "levels": 1})],
     "mirror": [("", {"axis": "x"}), ("", {"axis": "z", "at": 0.2, "clip": True}), ("", {"axis": "x", "at": 0.4, "clip": False})],
     "subdivision": [("", {"levels": 1})], "shell": [("", {"thickness": 0.05}), ("", {"thickness": -0.04})]}

@@ -307,3 +307,27 @@ def test_the_square_stands_alone_and_what_is_seen_in_the_views_stays(editor, pag
     page.get_by_role("button", name="Form", exact=True).click()
     editor.rest()
     assert np.allclose(editor.at(0.09, 0.26, 0.09), seen[0], atol=1.5)
+
+
+def test_pieces_are_set_in_line_and_given_one_density(wrap, editor, page):
+    build = wrap(BOX, SEAMS, UNWRAP, {"id": "e", "kind": "uv_transform", "scale": [0.5, 0.5], "pick": {"faces": {"facing": "+y"}}})
+    panel(page).get_by_role("button", name="One density").click()
+    expect(page.get_by_text("two or more pieces first")).to_be_visible()
+    page.keyboard.press("f")
+    Square(editor).drag((1.02, 1.02), (-0.01, -0.01))
+    editor.picked("6 faces")
+    panel(page).get_by_role("button", name="One density").click()
+    expect(editor.tray.get_by_label("density")).not_to_have_value("")
+    editor.rest()
+    page.screenshot(path="/tmp/w3.png")
+    page.keyboard.press("Enter")
+    steps = editor.wait_steps(lambda s: len(s) == 5)
+    figures = uv_of(editor, build)["figures"]
+    assert steps[4]["density"] == pytest.approx(figures["density"]["min"], rel=1e-3)
+    assert figures["density"]["max"] == pytest.approx(figures["density"]["min"])
+    panel(page).get_by_role("button", name="In line").click()
+    page.get_by_role("menuitem", name="By their left sides").click()
+    expect(editor.tray.get_by_label("align")).to_be_visible()
+    editor.view.press("Enter")
+    steps = editor.wait_steps(lambda s: len(s) == 6)
+    assert steps[5]["align"] == "left" and "density" not in steps[5]

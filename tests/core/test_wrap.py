@@ -5,7 +5,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from rhytonic.core.errors import StepError
+from rhytonic.core.errors import InvalidDocument, StepError
 from rhytonic.core.inspect.report import report
 from rhytonic.core.inspect.wrapping import layout_figures
 from rhytonic.core.mesh.uv import Flat, islands_of, uvs
@@ -223,6 +223,40 @@ def test_islands_are_moved_turned_scaled_and_turned_over():
         assert np.allclose(after[has], expected, atol=1e-12), step
     with pytest.raises(StepError, match="project or unwrap"):
         mesh_of(*steps, {"id": "m", "kind": "uv_transform", "turn": 90})
+
+
+SIX = [box((2, 3, 1)), {"id": "s", "kind": "seam", "pick": {"edges": {"sharper_than": 45}}}, UNWRAP]
+
+
+def spread(mesh):
+    """The islands' boxes, (n, 2) and (n, 2)."""
+    uv, t = uvs(mesh), mesh.topology
+    of = islands_of(mesh, uv)[t.corner_face]
+    return (np.array([uv[of == i].min(axis=0) for i in range(of.max() + 1)]), np.array([uv[of == i].max(axis=0) for i in range(of.max() + 1)]))
+
+
+@pytest.mark.parametrize("align,axis,place", [("left", 0, 0), ("centre", 0, 0.5), ("right", 0, 1), ("bottom", 1, 0), ("middle", 1, 0.5), ("top", 1, 1)])
+def test_islands_are_set_in_line(align, axis, place):
+    low, high = spread(mesh_of(*SIX))
+    now_low, now_high = spread(mesh_of(*SIX, {"id": "m", "kind": "uv_transform", "align": align, "move": [0.25, -0.5]}))
+    here = now_low[:, axis] * (1 - place) + now_high[:, axis] * place
+    whole = low[:, axis].min() * (1 - place) + high[:, axis].max() * place
+    assert np.allclose(here, whole + [0.25, -0.5][axis], atol=1e-12)
+    assert np.allclose(now_high - now_low, high - low) and np.allclose(now_low[:, 1 - axis], low[:, 1 - axis] + [0.25, -0.5][1 - axis])
+
+
+def test_islands_are_given_one_density_about_their_own_middles():
+    uneven = [*SIX, {"id": "e", "kind": "uv_transform", "scale": [0.5, 0.5], "pick": facing("+z")}]
+    low, high = spread(mesh_of(*uneven))
+    for more, pixels in (([], 2048), ([{"id": "p", "kind": "pack", "resolution": 512, "margin": 1}, uneven[-1]], 512)):
+        made = mesh_of(*uneven, *[{**m, "id": m["id"] + "2"} for m in more], {"id": "m", "kind": "uv_transform", "density": 4.5})
+        flat = Flat.of(made, uvs(made))
+        assert np.allclose(flat.face_density * pixels / 100, 4.5)
+        if not more:
+            now_low, now_high = spread(made)
+            assert np.allclose(now_low + now_high, low + high)
+    with pytest.raises(InvalidDocument, match="density"):
+        mesh_of(*SIX, {"id": "m", "kind": "uv_transform", "density": 0})
 
 
 def test_a_band_becomes_a_rectangle_where_it_lay():

@@ -9,11 +9,10 @@ import numpy as np
 
 from ..mesh.mesh import Mesh
 from ..mesh.topology import Bools, Ints
-from ..mesh.uv import Flat, by_lengths, islands_of, laid_out, shared, uvs, world_sized
+from ..mesh.uv import Flat, by_lengths, islands_of, laid_out, resolution, shared, uvs, world_sized
 from ..mesh.uv_raster import CELLS, coverage, crowded
 from .thresholds import Limits
 
-RESOLUTION = "uv_resolution"
 _NONE: Ints = np.zeros(0, np.int64)
 #: of the area used: what triangles cover less by than this is rounding
 _THIN = 1e-8
@@ -33,13 +32,6 @@ def _flat(mesh: Mesh) -> Flat | None:
         uv = uvs(mesh)
         _seen[mesh] = None if uv is None else Flat.of(mesh, uv)
     return _seen[mesh]
-
-
-def resolution(mesh: Mesh) -> int:
-    """Pixels along the square that the part was packed for, else 2,048."""
-    found = mesh.attributes.get(RESOLUTION)
-    largest = 0 if found is None or not len(found.values) else int(found.values.max())
-    return largest or 2048
 
 
 def layout_figures(mesh: Mesh) -> dict[str, Any] | None:

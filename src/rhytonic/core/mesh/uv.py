@@ -22,6 +22,8 @@ UV = "uv"
 WORLD = "world_uv"
 #: face attribute: copies, as images of a mirror, that share the places of what they are copies of
 COPY = "uv_copy"
+#: face attribute: pixels along the square that it was packed for
+RESOLUTION = "uv_resolution"
 #: corners nearer than this on the square share their place
 SAME = 1e-7
 
@@ -47,6 +49,13 @@ def laid_out(mesh: Mesh, uv: Floats) -> Bools:
     bad[t.corner_face[~np.isfinite(uv).all(axis=1)]] = True
     out: Bools = ~bad
     return out
+
+
+def resolution(mesh: Mesh) -> int:
+    """Pixels along the square that the part was packed for, else 2,048."""
+    found = mesh.attributes.get(RESOLUTION)
+    largest = 0 if found is None or not len(found.values) else int(found.values.max())
+    return largest or 2048
 
 
 def world_sized(mesh: Mesh) -> Bools:

@@ -13,15 +13,12 @@ from ..errors import StepError, no_more_than
 from ..mesh.attributes import Attribute
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.topology import Bools, Ints
-from ..mesh.uv import Flat, islands_of, joined
+from ..mesh.uv import RESOLUTION, Flat, islands_of, joined
 from ..params import Flag, Quantity
 from ..pick.rules import Pick
 from ..step.draft import Draft
 from ..step.kind import Context
 from .common import LayoutKind, LaysOut, laid, needed_places
-
-#: face attribute: the resolution that the square was packed for
-RESOLUTION = "uv_resolution"
 
 
 class Pack(LaysOut):

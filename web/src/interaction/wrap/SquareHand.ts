@@ -9,6 +9,7 @@ import { tell } from "../../sync/build";
 import { begin } from "../session/begin";
 import { accept, store } from "../session/storing";
 import { tryValues } from "../session/trial";
+import { AT_REST } from "./pieces";
 
 /** What shows the square. */
 export interface Shows {
@@ -25,8 +26,6 @@ const CLICK = 4;
 const REACH = 8;
 const KNOB = 18;
 const STEP = 15;
-
-const REST: Values = { move: [0, 0], turn: 0, scale: [1, 1], flip: "none", about: "island" };
 
 type Drag =
   | { readonly kind: "pan"; x: number; y: number }
@@ -118,7 +117,7 @@ export class SquareHand {
   private values(): Values {
     const { session, pick } = editor.get();
     const same = session?.tool === "uv_transform" && pick !== null && session.pickIds.join() === pick.ids.join();
-    return same ? session.values : REST;
+    return same ? session.values : AT_REST;
   }
 
   /** Take what is picked in hand: the tool at work on it goes on, another is stored before. */
@@ -129,7 +128,7 @@ export class SquareHand {
     this.beginning = accept().then(() => {
       const now = editor.get().pick;
       if (now === null || now.ids.join() !== pick.ids.join()) return false;
-      begin("uv_transform", pick.part, pick, "pick", REST, { proposes: false });
+      begin("uv_transform", pick.part, pick, "pick", AT_REST, { proposes: false });
       return true;
     });
     void this.beginning.then((fine) => {

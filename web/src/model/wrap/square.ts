@@ -184,3 +184,26 @@ export function grainOf(mesh: MeshData, faces: readonly number[]): Place {
   const size = Math.hypot(...best);
   return size === 0 ? [0, 1] : [best[0] / size, best[1] / size];
 }
+
+/** Twice the vector area of a polygon of three-dimensional points: its length is twice the area, exactly where it is flat. */
+function twiceArea(points: readonly (readonly [number, number, number])[]): number {
+  const sum = [0, 0, 0];
+  points.forEach(([x, y, z], i) => {
+    const [p, q, r] = points[(i + 1) % points.length] as readonly [number, number, number];
+    [y * r - z * q, z * p - x * r, x * q - y * p].forEach((v, k) => (sum[k] = (sum[k] as number) + v));
+  });
+  return Math.hypot(...sum);
+}
+
+/** Squares a metre of some faces together: the root of their area on the square by that on the model; 1 where there is none. */
+export function densityOf(mesh: MeshData, faces: readonly number[]): number {
+  let here = 0;
+  let there = 0;
+  for (const f of faces) {
+    const places = placesOf(mesh, f);
+    const [from] = span(mesh, f);
+    here += twiceArea(places.map(([u, v]) => [u, v, 0]));
+    there += twiceArea(places.map((_, i) => [0, 1, 2].map((k) => mesh.positions[3 * (mesh.shape.corners[from + i] as number) + k] as number) as [number, number, number]));
+  }
+  return here > 0 && there > 0 ? Math.sqrt(here / there) : 1;
+}

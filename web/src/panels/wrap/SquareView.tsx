@@ -23,8 +23,8 @@ function meshOf(s: EditorState) {
 /** Whether a trial may lay the part out otherwise than the core told: pieces that are moved and turned stay what they are. */
 function isStale({ session, preview }: EditorState): boolean {
   if (session === null || preview === null) return false;
-  const { flip, scale } = session.values;
-  return session.tool !== "uv_transform" || flip !== "none" || !Array.isArray(scale) || scale.some((v) => v !== 1);
+  const { flip, scale, density } = session.values;
+  return session.tool !== "uv_transform" || flip !== "none" || density !== undefined || !Array.isArray(scale) || scale.some((v) => v !== 1);
 }
 
 /** The texture square: one more drawing on the sheet, with the same picks. */

@@ -3,6 +3,7 @@ import { useState } from "react";
 
 import { backToView } from "../../interaction/focus";
 import { startWord } from "../../interaction/keys/startKind";
+import { align, type Alignment, evenOut } from "../../interaction/wrap/pieces";
 import { raisePicture } from "../../interaction/wrap/raise";
 import { accept } from "../../interaction/session/storing";
 import { addStep, freeName } from "../../model/document/intents";
@@ -12,10 +13,20 @@ import { counted } from "../../model/units";
 import { useLaid } from "../../model/wrap/layout";
 import { change, tell } from "../../sync/build";
 import { suggestedSeams } from "../../sync/layout";
+import { Drop } from "../fields/Drop";
 import { PictureChoice } from "../fields/PictureChoice";
 import { Findings } from "../shape/Findings";
 import { Patterns } from "./Patterns";
 
+/** What sets pieces in line. */
+const ALIGN: readonly (readonly [Alignment, string])[] = [
+  ["left", "By their left sides"],
+  ["centre", "One above the other"],
+  ["right", "By their right sides"],
+  ["bottom", "By their lower sides"],
+  ["middle", "In a row"],
+  ["top", "By their upper sides"],
+];
 const SIZES = [512, 1024, 2048, 4096, 8192];
 
 /** Mark the picked edges as seams, or take the mark off them. */
@@ -69,6 +80,10 @@ export function WrapPanel() {
         <Button size="small" onClick={() => go("pack")}>Pack</Button>
         <Button size="small" onClick={() => go("straighten_uv")}>Straighten band</Button>
         <Button size="small" onClick={() => go("uv_transform")}>Turn, move</Button>
+        <Drop trigger={["click"]} menu={{ items: ALIGN.map(([key, label]) => ({ key, label })), onClick: ({ key }) => void align(key as Alignment).then(backToView) }}>
+          <Button size="small">In line ▾</Button>
+        </Drop>
+        <Button size="small" onClick={() => void evenOut().then(backToView)}>One density</Button>
       </div>
       {figures !== null && (
         <>
