@@ -9,6 +9,8 @@ import pytest
 from PIL import Image
 from playwright.sync_api import expect
 
+from tests.browser.conftest import post
+
 BOX = {"id": "b", "kind": "box", "size": [18, 26, 18]}
 UNWRAP, PACK = {"id": "u", "kind": "unwrap"}, {"id": "p", "kind": "pack"}
 
@@ -318,8 +320,6 @@ def test_pieces_are_set_in_line_and_given_one_density(wrap, editor, page):
     editor.picked("6 faces")
     panel(page).get_by_role("button", name="One density").click()
     expect(editor.tray.get_by_label("density")).not_to_have_value("")
-    editor.rest()
-    page.screenshot(path="/tmp/w3.png")
     page.keyboard.press("Enter")
     steps = editor.wait_steps(lambda s: len(s) == 5)
     figures = uv_of(editor, build)["figures"]
@@ -331,3 +331,53 @@ def test_pieces_are_set_in_line_and_given_one_density(wrap, editor, page):
     editor.view.press("Enter")
     steps = editor.wait_steps(lambda s: len(s) == 6)
     assert steps[5]["align"] == "left" and "density" not in steps[5]
+
+
+PLATE = [{"id": "s", "kind": "plane", "size": [10, 10]}, {"id": "u", "kind": "unwrap"}]
+MARK = {"id": "mark", "name": "Mark", "size": [10, 10], "resolution": 10, "layers": [{"shape": "text", "text": "No. 7", "at": [1, 4], "size": [8, 3]}]}
+RAISED = {"id": "r", "kind": "relief", "pattern": "mark", "height": 0.2, "levels": 4}
+
+
+def test_corners_and_pictures_are_layers_by_hand(wrap, editor, page):
+    wrap(*PLATE, patterns=[MARK])
+    panel(page).get_by_role("button", name="Edit Mark").click()
+    dialog = page.get_by_role("dialog")
+    dialog.get_by_label("shape of a new layer").click()
+    page.get_by_title("polygon", exact=True).click()
+    dialog.get_by_role("button", name="Add layer").click()
+    corners = dialog.get_by_label("layer 2 corners")
+    expect(corners).to_have_value("2 2, 8 2, 5 8")
+    corners.fill("2 2, 8 2")
+    page.keyboard.press("Enter")
+    expect(dialog.get_by_role("alert")).to_contain_text("three or more pairs")
+    corners.fill("1 1; 9 1; 5 9.5")
+    page.keyboard.press("Enter")
+    document = editor.wait_document(lambda d: d["patterns"][0]["layers"][-1].get("points") == [[1, 1], [9, 1], [5, 9.5]])
+    assert document["patterns"][0]["layers"][1]["shape"] == "polygon"
+    made = io.BytesIO()
+    Image.fromarray(np.full((20, 20), 200, np.uint8)).save(made, "PNG")
+    dialog.get_by_label("A picture as a layer").set_input_files({"name": "rope.png", "mimeType": "image/png", "buffer": made.getvalue()})
+    document = editor.wait_document(lambda d: len(d["patterns"][0]["layers"]) == 3)
+    assert document["patterns"][0]["layers"][2]["shape"] == "picture" and document["patterns"][0]["layers"][2]["size"] == [10, 10]
+    dialog.get_by_role("button", name="Done").click()
+
+
+def test_what_reads_right_on_an_image_is_chosen_by_hand(editor, page):
+    twin = {"name": "Twin", "id": "twin", "of": "part1", "mirrored": "x", "placement": {"translate": [30, 0, 0]}}
+    mirror = {"id": "m", "kind": "mirror", "at": 6, "keep": "-"}
+    document = {"format": "rhytonic", "version": 1, "patterns": [MARK], "parts": [{"name": "Plate", "id": "part1", "steps": [*PLATE, RAISED, mirror]}, twin]}
+    build = post(editor.server, "/api/builds", {"name": "Marks", "document": document})
+    editor.open(build["id"])
+    page.get_by_role("button", name="Twin", exact=True).first.click()
+    recipe = page.get_by_role("region", name="Recipe of Twin")
+    recipe.get_by_label("readable").click()
+    page.get_by_title("Mark", exact=True).click()
+    editor.wait_document(lambda d: d["parts"][1].get("readable") == ["mark"])
+    page.keyboard.press("Escape")
+    page.keyboard.press("Control+z")
+    editor.wait_document(lambda d: not d["parts"][1].get("readable"))
+    recipe.get_by_role("button", name="Work on Plate").click()
+    editor.step("m").click()
+    editor.step("m").get_by_label("readable").click()
+    page.get_by_title("Mark", exact=True).last.click()
+    editor.wait_document(lambda d: d["parts"][0]["steps"][-1].get("readable") == ["mark"])

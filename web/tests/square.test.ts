@@ -1,6 +1,7 @@
 import assert from "node:assert/strict";
 import { test } from "node:test";
 
+import { cornersText, cornersTyped } from "../src/model/wrap/corners";
 import { joinsOf, letter, middleOf } from "../src/model/wrap/joins";
 import { boxOf, edgeAt, faceAt, grainOf, sidesOf, vertexAt, wholeIslands } from "../src/model/wrap/square";
 import { mesh as meshOf } from "./kit";
@@ -60,4 +61,11 @@ test("stretches of outline that are one on the model are found together, whole a
 
 test("stretches are lettered as sheets of a pattern are", () => {
   assert.deepEqual([0, 25, 26, 51, 52, 701, 702].map(letter), ["A", "Z", "AA", "AZ", "BA", "ZZ", "AAA"]);
+});
+
+test("corners of a polygon are read as they are told", () => {
+  const points = [[2, 2], [8, 2], [5, -9.5]] as const;
+  assert.deepEqual(cornersTyped(cornersText(points)), points);
+  assert.deepEqual(cornersTyped(" 2 2; 8   2,5 -9.5 ; "), points);
+  for (const text of ["", "1 2", "1 2, 3 4", "1 2, 3 4, 5", "1 2, 3 4, 5 x", "1 2, 3 4, 5 6 7", "1 2,, 3 4"]) assert.equal(cornersTyped(text), null);
 });

@@ -19,7 +19,8 @@ from .errors import BadParameter
 class Quantity:
     """What a number measures. Lengths are in the file's unit, angles in degrees; appears in the schema as ``quantity``."""
 
-    kind: Literal["length", "angle", "ratio", "count", "part", "name", "file", "profile", "board", "pattern", "picture"]
+    kind: Literal["length", "angle", "ratio", "count", "part", "name", "file", "profile", "board", "pattern", "patterns",
+                  "picture"]
 
     def __get_pydantic_json_schema__(self, schema: CoreSchema, handler: GetJsonSchemaHandler) -> JsonSchemaValue:
         out = handler(schema)

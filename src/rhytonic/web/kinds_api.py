@@ -44,8 +44,8 @@ def _value(name: str, schema: dict[str, Any], required: bool, before: str = "") 
     quantity: ParameterQuantity = "other"
     several = any(o.get("type") == "array" and o.get("items", {}).get("quantity") == "part" for o in options)
     count = 1
-    if schema.get("quantity") == "profile":
-        quantity = "profile"
+    if schema.get("quantity") in ("profile", "patterns"):
+        quantity = schema["quantity"]
     elif several:
         quantity = "parts"
     elif words and not (numeric and len(words) == 1):  # one word beside a number says that it follows from what is there

@@ -336,7 +336,7 @@ class LengthValue(Told):
 
 #: ``part`` and ``parts`` name others of the build, ``name`` a part to be made
 ParameterQuantity = Literal["length", "angle", "ratio", "count", "choice", "flag", "part", "parts", "profile", "name",
-                            "file", "board", "pattern", "picture", "other"]
+                            "file", "board", "pattern", "patterns", "picture", "other"]
 
 
 class Value(Told):

@@ -18,7 +18,7 @@ from ..errors import StepError
 from ..mesh.attributes import Attribute
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.topology import Bools, Ints, Topology
-from ..params import Flag, Id, Length, NonNegativeLength
+from ..params import Flag, Id, Length, NonNegativeLength, Quantity
 from ..pick.resolve import Picked
 from ..step.curve_edit import CurveEdit
 from ..step.draft import Draft
@@ -33,8 +33,8 @@ class Mirror(Step):
     keep: Literal["+", "-"] = "+"
     clip: Flag = True
     weld: NonNegativeLength = 1e-5
-    readable: Annotated[list[Id], Field(max_length=200, description="patterns or pictures not turned over on the image")] = \
-        Field(default=[])
+    readable: Annotated[list[Id], Field(max_length=200, description="patterns or pictures not turned over on the image"),
+                        Quantity("patterns")] = Field(default=[])
 
 
 @dataclass(frozen=True)

@@ -1,10 +1,14 @@
 import { Fragment, useState } from "react";
 
 import type { Step } from "../../api/client";
+import { accept } from "../../interaction/session/storing";
+import { setPart } from "../../model/document/intents";
 import { folded } from "../../model/session/folds";
 import { stepsOfCage } from "../../model/steps/workingMark";
 import { partNamed } from "../../model/document/parts";
 import { editor, findingsOf, partOf, partsOf, statusOf, useEditor } from "../../model/store";
+import { change } from "../../sync/build";
+import { ReadableSelect } from "../fields/ReadableSelect";
 import { StepCard } from "./StepCard";
 
 /** The recipe of the current part: numbered lines, the working mark, and the live steps under it. */
@@ -32,6 +36,7 @@ export function RecipePanel() {
             </button>
           )}
         </p>
+        {part.mirrored != null && <ReadableSelect value={part.readable ?? []} onChange={(readable) => void accept().then(() => change("Reads right", setPart(part.id ?? "", { readable: [...readable] })))} />}
       </section>
     );
   }

@@ -22,6 +22,7 @@ import { entryOf } from "../../model/session/visits";
 import { change, light } from "../../sync/build";
 import { lookOf } from "../../tools/manifest";
 import { letterOf } from "../../model/steps/letters";
+import { ReadableSelect } from "../fields/ReadableSelect";
 import { PatternSelect } from "../fields/PatternSelect";
 import { BoardSelect } from "./BoardSelect";
 import { FollowedStep } from "./FollowedStep";
@@ -227,6 +228,8 @@ function ParameterRow({ part, step, parameter, within }: RowProps) {
   } else if (parameter.quantity === "pattern") {
     if (value == null) return null;
     control = <PatternSelect value={String(value)} onChange={set} />;
+  } else if (parameter.quantity === "patterns") {
+    return <ReadableSelect value={(value ?? []) as readonly string[]} onChange={set} />;
   } else if (parameter.quantity === "picture") {
     return null; // told by what it was made of
   } else if (parameter.quantity === "board") {

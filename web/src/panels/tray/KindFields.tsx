@@ -23,8 +23,8 @@ export function KindFields({ session }: { readonly session: ToolSession }) {
   const main = typedOf(session.tool)?.name;
   const { Fields, hides, leaves = [], idle, untitled, last, whole } = ownFieldsOf(session.tool);
   const placed = hides?.(session.values) ?? false;
-  const silent = [...leaves, ...(idle?.(session.values) ?? [])];
-  const parameters = (placed ? [] : kind.parameters).filter((p) => (session.values[p.name] !== undefined || p.follows) && p.quantity !== "other" && p.quantity !== "profile" && p.quantity !== "picture" && !silent.includes(p.name));
+  const silent = [...(typeof leaves === "function" ? leaves(session.values) : leaves), ...(idle?.(session.values) ?? [])];
+  const parameters = (placed ? [] : kind.parameters).filter((p) => (session.values[p.name] !== undefined || p.follows) && p.quantity !== "other" && p.quantity !== "profile" && p.quantity !== "picture" && p.quantity !== "patterns" && !silent.includes(p.name));
   const others = othersOf(kind);
   const shown = others === null || whole === true || (!others.required && session.takes !== "nothing") || parameters.includes(others) || (session.stored !== null && parameters.some((p) => p.quantity === "part")) ? parameters : [others, ...parameters];
   return (

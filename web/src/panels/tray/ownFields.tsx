@@ -35,7 +35,7 @@ interface OwnFields {
   /** what says nothing beside the others as they are */
   readonly idle?: (values: Values) => readonly string[];
   /** what is worth a place on the card only */
-  readonly leaves?: readonly string[];
+  readonly leaves?: readonly string[] | ((values: Values) => readonly string[]);
 }
 
 interface FieldsProps {
@@ -60,7 +60,8 @@ const OWN: Readonly<Record<string, OwnFields>> = {
   // a plane of its own has no place along an axis
   flatten: { idle: (values) => (values["to"] === "best" ? ["at", "by"] : []) },
   mirror: { Fields: MirrorFields, last: true },
-  uv_transform: { leaves: ["about"] },
+  // pieces that are to agree are not moved meanwhile
+  uv_transform: { leaves: ({ align, density }) => ["about", ...(align === undefined && density === undefined ? ["align", "density"] : ["move", "turn", "scale", "flip", ...(align === undefined ? [] : ["density"])])] },
   pack: { leaves: ["turn"] },
   relief: { leaves: ["blur"] },
   follow: { Fields: FollowFields, hides: () => true, whole: true },

@@ -1,21 +1,24 @@
 import { Button, Input, Modal, Select } from "antd";
 import { useState } from "react";
 
-import type { Layer, Pattern } from "../../api/client";
+import { type Layer, type Pattern, sentence } from "../../api/client";
 import { setPattern } from "../../model/document/intents";
 import { partsOf, unitOf, useEditor } from "../../model/store";
 import { patternPicture } from "../../model/wrap/layout";
-import { change } from "../../sync/build";
+import { change, tell } from "../../sync/build";
+import { upload } from "../../sync/pictures";
+import { Corners } from "../fields/Corners";
 import { NameField } from "../fields/NameField";
 import { NumberField } from "../fields/NumberField";
 import { Icon } from "../fields/Icon";
+import { PictureChoice } from "../fields/PictureChoice";
 import { useFirstField } from "../fields/useFirstField";
 
 type Shape = Layer["shape"];
 type Number_ = "radius" | "corner" | "pitch" | "width" | "inset" | "height" | "soft" | "turn";
 
 /** Shapes, what each is called, and which of its numbers it has beside place, height and edge. */
-const SHAPES: Readonly<Record<Exclude<Shape, "polygon" | "picture">, { readonly title: string; readonly has: readonly Number_[]; readonly sized: "never" | "always" | "may" }>> = {
+const SHAPES: Readonly<Record<Exclude<Shape, "picture">, { readonly title: string; readonly has: readonly Number_[]; readonly sized: "never" | "always" | "may" }>> = {
   stripes: { title: "stripes", has: ["pitch", "width"], sized: "may" },
   grid: { title: "grid", has: ["pitch", "width"], sized: "may" },
   dots: { title: "dots", has: ["pitch", "radius"], sized: "may" },
@@ -24,6 +27,7 @@ const SHAPES: Readonly<Record<Exclude<Shape, "polygon" | "picture">, { readonly 
   rect: { title: "rectangle", has: [], sized: "always" },
   round_rect: { title: "rounded rectangle", has: ["corner"], sized: "always" },
   circle: { title: "circle", has: ["radius"], sized: "never" },
+  polygon: { title: "polygon", has: [], sized: "never" },
   text: { title: "text", has: [], sized: "always" },
   island: { title: "outline of pieces", has: ["inset"], sized: "never" },
 };
@@ -37,6 +41,7 @@ function fresh(shape: Shape, pattern: Pattern, part: string): Layer {
   const of: Partial<Record<Shape, object>> = {
     stripes: { pitch: some(0.2), width: some(0.1) }, grid: { pitch: some(0.25), width: some(0.04) }, dots: { pitch: some(0.2), radius: some(0.06) }, knurl: { pitch: some(0.1) },
     tread: { pitch: some(0.2), width: some(0.05) }, rect: { at: [some(0.25), some(0.25)], size: [some(0.5), some(0.5)] }, round_rect: { at: [some(0.25), some(0.25)], size: [some(0.5), some(0.5)], corner: some(0.1) },
+    polygon: { points: [[some(0.2), some(0.2)], [some(0.8), some(0.2)], [some(0.5), some(0.8)]] },
     circle: { at: [w / 2, h / 2], radius: some(0.25) }, text: { at: [some(0.15), some(0.35)], size: [some(0.7), some(0.3)], text: "No. 7" }, island: { part, inset: some(0.03) },
   };
   return { shape, ...of[shape] } as Layer;
@@ -54,6 +59,14 @@ export function PatternDialog({ pattern, onClose }: { readonly pattern: Pattern;
   const setLayer = (at: number, values: Record<string, unknown>, what: string) =>
     put({ layers: layers.map((l, i) => (i !== at ? l : (Object.fromEntries(Object.entries({ ...l, ...values }).filter(([, v]) => v !== undefined)) as unknown as Layer))) }, `${what} ${at + 1}`);
   const [w, h] = pattern.size as [number, number];
+  const addPicture = async (file: File) => {
+    try {
+      const { sha256 } = await upload(file);
+      put({ layers: [...layers, { shape: "picture", digest: sha256, at: [0, 0], size: [w, h] } as Layer] }, "a layer more");
+    } catch (error) {
+      tell(sentence(error));
+    }
+  };
   return (
     <Modal open title="Pattern" width={760} footer={<Button type="primary" onClick={onClose}>Done</Button>} onCancel={onClose} afterOpenChange={first.afterOpenChange}>
       <div className="patternmaker">
@@ -82,6 +95,7 @@ export function PatternDialog({ pattern, onClose }: { readonly pattern: Pattern;
           <div className="wraprow">
             <Select size="small" aria-label="shape of a new layer" value={adding} style={{ width: 150 }} options={Object.entries(SHAPES).map(([value, s]) => ({ value: value as keyof typeof SHAPES, label: s.title }))} onChange={setAdding} />
             <Button size="small" onClick={() => put({ layers: [...layers, fresh(adding, pattern, parts[0]?.name ?? "")] }, "a layer more")}>Add layer</Button>
+            <PictureChoice label="A picture as a layer" onPicture={(file) => void addPicture(file)}>or a picture</PictureChoice>
           </div>
         </div>
       </div>
@@ -128,6 +142,7 @@ function LayerRow({ layer, number, parts, onSet, onForm, onRemove }: LayerProps)
         {layer.shape === "text" && (
           <label className="layerfield">text<Input size="small" aria-label={`layer ${number} text`} style={{ width: 120 }} defaultValue={layer.text ?? ""} key={layer.text} maxLength={200} onBlur={(e) => e.target.value.trim() !== "" && e.target.value !== layer.text && onSet({ text: e.target.value }, "text")} onPressEnter={(e) => (e.target as HTMLInputElement).blur()} /></label>
         )}
+        {layer.shape === "polygon" && <Corners label={`layer ${number} corners`} points={(layer.points ?? []) as readonly (readonly [number, number])[]} onSet={(points) => onSet({ points }, "corners")} />}
         {layer.shape === "island" && (
           <label className="layerfield">part<Select size="small" aria-label={`layer ${number} part`} value={layer.part ?? ""} style={{ width: 120 }} options={parts.map((p) => ({ value: p, label: p }))} onChange={(part) => onSet({ part }, "part")} /></label>
         )}
