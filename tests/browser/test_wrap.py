@@ -381,3 +381,34 @@ def test_what_reads_right_on_an_image_is_chosen_by_hand(editor, page):
     editor.step("m").get_by_label("readable").click()
     page.get_by_title("Mark", exact=True).last.click()
     editor.wait_document(lambda d: d["parts"][0]["steps"][-1].get("readable") == ["mark"])
+
+
+def test_a_layout_that_was_handed_out_stays_where_it_is(wrap, editor, page):
+    wrap(BOX, SEAMS, UNWRAP, {**PACK, "density": 20})
+    stays = panel(page).get_by_label("Pieces stay where they lie")
+    expect(stays).not_to_be_checked()
+    with page.expect_download():
+        panel(page).get_by_role("link", name="SVG").click()
+    expect(page.get_by_text("held where they lie from now on")).to_be_visible()
+    steps = editor.wait_steps(lambda s: len(s[3].get("places", [])) == 6)
+    assert steps[3]["density"] == 20
+    expect(stays).to_be_checked()
+
+    def lows():
+        uv = np.array(page.evaluate("() => [...window.rhytonic.places()]")).reshape(-1, 4, 2)
+        return uv.min(axis=1)
+
+    before = lows()
+    editor.step("b").click()
+    size = editor.step("b").get_by_label("size x")
+    size.fill("14")
+    page.keyboard.press("Enter")
+    editor.wait_steps(lambda s: s[0]["size"][0] == 14)
+    editor.rest()
+    np.testing.assert_allclose(lows(), before, atol=1e-5)
+    stays.click()
+    editor.wait_steps(lambda s: not s[3].get("places"))
+    editor.rest()
+    assert not np.allclose(lows(), before, atol=1e-3)
+    page.keyboard.press("Control+z")
+    editor.wait_steps(lambda s: len(s[3].get("places", [])) == 6)

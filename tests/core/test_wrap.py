@@ -6,6 +6,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from rhytonic.core.errors import InvalidDocument, StepError
+from rhytonic.core.construct.charts.held import held_places
 from rhytonic.core.inspect.report import report
 from rhytonic.core.inspect.wrapping import layout_figures
 from rhytonic.core.mesh.uv import Flat, islands_of, uvs
@@ -437,3 +438,51 @@ def test_what_is_not_there_cannot_be_packed():
     with pytest.raises(StepError, match="leaves no room"):
         mesh_of(BOX, UNWRAP, {**PACK, "resolution": 16, "margin": 10})
     assert figures(BOX, UNWRAP, PACK, {"id": "again", "kind": "unwrap", "pick": ALL})["islands"] == 1
+
+
+# held -----------------------------------------------------------------------------------------------------------------
+def held_after(steps, pack, **more):
+    """The pack of a recipe, with its islands held where it set them down."""
+    doc = document(*steps, pack, **more)
+    part, run = doc.parts[0], Evaluator()
+    before, after = (run.run(part, doc.unit, tolerant=True, within=doc, upto=n).cage.mesh for n in (len(steps), len(steps) + 1))
+    scale, found = held_places(before, after)
+    resolution = pack.get("resolution", 2048)
+    return {**pack, "density": scale * resolution / 100, "places": [{"face": h.face, "at": list(h.at), "quarter": h.quarter} for h in found]}, after
+
+
+@given(BODIES, st.lists(EDITS, max_size=2), st.booleans())
+@settings(max_examples=4, deadline=None)
+def test_held_islands_stand_where_they_were_packed(body, edits, turn):
+    steps = [body, *[{**e, "id": f"e{i}"} for i, e in enumerate(edits)], UNWRAP]
+    pack, after = held_after(steps, {**PACK, "turn": turn, "margin": 4})
+    again = evaluate(*steps, pack, tolerant=True).cage.mesh
+    assert np.allclose(uvs(again), uvs(after), atol=1e-7)
+    assert len(pack["places"]) == islands_of(after, uvs(after)).max() + 1
+
+
+def test_what_changes_upstream_moves_no_held_island():
+    def steps(width, height=3, more=()):
+        return [box((width, height, 1)), {"id": "s", "kind": "seam", "pick": {"edges": {"sharper_than": 45}}}, *more, UNWRAP]
+
+    pack, after = held_after(steps(2), {**PACK, "density": 2.5})
+    low, _ = spread(after)
+    loose_low, _ = spread(mesh_of(*steps(2.6, 2.2), {**PACK, "density": 2.5}))
+    held = mesh_of(*steps(2.6, 2.2), pack)
+    held_low, held_high = spread(held)
+    assert np.allclose(held_low, low, atol=1e-9) and not np.allclose(loose_low, low, atol=1e-3)
+    flat = Flat.of(held, uvs(held))
+    assert np.allclose(flat.face_density, 2.5 * 100 / 2048)
+    # what is new finds its place beside them
+    grown = mesh_of(*steps(2, more=[{"id": "e", "kind": "extrude", "pick": facing("+y"), "depth": 0.4},
+                                    {"id": "s2", "kind": "seam", "pick": {"edges": {"sharper_than": 45}}}]), pack)
+    assert layout_figures(grown)["overlap"] == 0
+    grown_low, _ = spread(grown)
+    island = islands_of(grown, uvs(grown))
+    there = [(place, f) for place in pack["places"] for f in np.flatnonzero(grown.names.face == int(place["face"], 16))]
+    assert len(there) == 5  # the sixth was raised, and its cap is another
+    for place, face in there:
+        assert np.allclose(grown_low[island[face]], place["at"], atol=1e-9)
+    assert mesh_of(*steps(2), {"id": "p0", "kind": "pack"}, {**PACK, "hold": {"faces": "all"}}).topology.face_count == 6  # all held, none to pack
+    with pytest.raises(InvalidDocument, match="give density a number"):
+        mesh_of(*steps(2), {**pack, "density": "fit"})

@@ -7,6 +7,7 @@ from typing import Any
 import numpy as np
 from flask import Response
 
+from ..core.construct.charts.held import held_places
 from ..core.construct.charts.opening import openings
 from ..core.errors import RhytonicError
 from ..core.handover.layout_picture import layout_png, layout_svg
@@ -22,12 +23,13 @@ from ..core.recipe.built import build as build_parts
 from ..core.recipe.greys import island_outlines, pattern_called
 from ..core.recipe.leaving import leaving
 from ..core.units import METRES
+from ..core.wrap.pack import HeldPlace, Pack
 from ..store.errors import NotThere
 from .blueprint import blueprint
 from .builds_api import room
 from .schemas import BuildPath, Fault, PartPath
 from .workroom import Standing, part_of
-from .wrap_schemas import LayoutQuery, PartLayout, PatternPath, PatternQuery, SeamEdges, SeamTrial, UvFigures
+from .wrap_schemas import HeldPlaces, LayoutQuery, PartLayout, PatternPath, PatternQuery, SeamEdges, SeamTrial, UvFigures
 
 api = blueprint("wrap", __name__, "/api/builds", {404: Fault, 409: Fault, 422: Fault, 503: Fault})
 
@@ -78,6 +80,25 @@ def seams(path: BuildPath, body: SeamTrial) -> Any:
         cut = edge_mark(mesh, SEAM) > 0.5
         ends = mesh.names.vertex[t.edges[openings(mesh, np.arange(t.face_count), cut)]].reshape(-1, 2)
     return SeamEdges(edges=[f"{a}-{b}" for a, b in zip(hex_of(ends[:, 0]), hex_of(ends[:, 1]))]).model_dump()
+
+
+@api.post("/<build_id>/held", responses={200: HeldPlaces})
+def held(path: BuildPath, body: SeamTrial) -> Any:
+    """Where the last step that packs a part sets its islands down, as its ``density`` and ``places`` hold them there.
+    Nothing is stored."""
+    standing = room().at(path.build_id, body.revision)
+    part = part_of(standing.document, body.part)
+    packing = [n for n, step in enumerate(part.steps) if isinstance(step, Pack) and step.enabled]
+    if not packing:
+        raise NotThere("no step packs the part yet; pack its pieces, and they can be held where they come to lie")
+    at = packing[-1]
+    step = part.steps[at]
+    with standing.bench.held():
+        before, after = (standing.run(part, upto=n).cage.mesh for n in (at, at + 1))
+    scale, found = held_places(before, after)
+    density = step.density if step.density != "fit" else scale * step.resolution / 100
+    return HeldPlaces(step=step.id or "", density=density, places=[
+        HeldPlace(face=h.face, at=h.at, quarter=h.quarter) for h in found]).model_dump()
 
 
 @api.get("/<build_id>/patterns/<pattern_id>/picture", responses=_FILE)

@@ -6,6 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from ..core.wrap.pack import HeldPlace
 from .schemas import BuildPath, Told
 
 
@@ -68,3 +69,11 @@ class PatternPath(BuildPath):
 
 class PatternQuery(Told):
     most: Annotated[int, Field(ge=16, le=8192)] | None = Field(default=None, description="pixels a side, at most")
+
+
+class HeldPlaces(Told):
+    """The step that packed a part, and where it set its islands down: what holds them there."""
+
+    step: str
+    density: float
+    places: list[HeldPlace]

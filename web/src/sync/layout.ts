@@ -24,3 +24,9 @@ export async function suggestedSeams(part: string): Promise<readonly string[]> {
   const found = await answer(api.POST("/api/builds/{build_id}/seams", { params: { path: { build_id: build.id } }, body: { part, revision: build.revision } }));
   return found.edges;
 }
+
+/** Where the pieces of a part stand since it was packed last. */
+export async function placesNow(part: string): Promise<{ readonly step: string; readonly density: number; readonly places: readonly object[] }> {
+  const { build } = editor.get();
+  return answer(api.POST("/api/builds/{build_id}/held", { params: { path: { build_id: build?.id ?? "" } }, body: { part, revision: build?.revision ?? null } }));
+}

@@ -5,20 +5,29 @@ from __future__ import annotations
 from typing import Annotated, Literal
 
 import numpy as np
-from pydantic import Field
+from pydantic import Field, model_validator
 
-from ..construct.charts.arranged import turned_by
-from ..construct.charts.packed import NOTHING, Outlines, pack
+from ..construct.charts.alike import at_one_density, outlines_of
+from ..construct.charts.held import Held, found_again, set_down
+from ..construct.charts.packed import NOTHING, pack
 from ..errors import StepError, no_more_than
 from ..mesh.attributes import Attribute
 from ..mesh.mesh import Floats, Mesh
 from ..mesh.topology import Bools, Ints
-from ..mesh.uv import RESOLUTION, Flat, islands_of, joined
-from ..params import Flag, Quantity
-from ..pick.rules import Pick
+from ..mesh.uv import RESOLUTION, islands_of, joined
+from ..params import Flag, Quantity, Ratio, Strict
+from ..pick.rules import HexId, Pick
 from ..step.draft import Draft
 from ..step.kind import Context
 from .common import LayoutKind, LaysOut, laid, needed_places
+
+
+class HeldPlace(Strict):
+    """Where the island of a face stands: the lower left of its box, after quarter turns."""
+
+    face: HexId
+    at: tuple[Ratio, Ratio]
+    quarter: Annotated[int, Field(strict=True, ge=0, le=3)] = 0
 
 
 class Pack(LaysOut):
@@ -30,14 +39,23 @@ class Pack(LaysOut):
         Field(default="fit", description="pixels to the centimetre, or the largest that fits")
     turn: Flag = True
     hold: Pick | None = Field(default=None, description="faces whose islands stay where they are")
+    places: Annotated[list[HeldPlace], Field(max_length=100_000)] = \
+        Field(default=[], description="where islands go, each told by one of its faces; all others go round them")
+
+    @model_validator(mode="after")
+    def _held_at_one_size(self) -> Pack:
+        if self.places and self.density == "fit":
+            raise ValueError("islands are held at places at one density; give density a number beside places")
+        return self
 
 
 class PackKind(LayoutKind[Pack]):
     """Islands are brought to one density and set beside each other, ``margin`` pixels apart and from the rim at
-    ``resolution``; with ``turn`` by quarter turns. Islands of ``hold`` stay where they are, the others go round them."""
+    ``resolution``; with ``turn`` by quarter turns. Islands of ``hold`` stay where they are and those of ``places`` come to
+    where they were packed once; the others go round them."""
 
     word, title, model = "pack", "Pack", Pack
-    numbers = frozenset({"resolution", "margin", "density", "turn"})
+    numbers = frozenset({"resolution", "margin", "density", "turn", "places"})
     follows = frozenset({"density"})
     typed = "density"
     summary = ("density", "resolution")
@@ -52,13 +70,19 @@ class PackKind(LayoutKind[Pack]):
         going[np.isin(island, np.unique(island[faces]))] = True
         going &= ~stay & (island >= 0)
         edge = ~joined(made, uv)
-        metres, number = _at_one_density(made, uv, island, going)
+        moved = going.copy()
+        wanted = None if p.density == "fit" else 100 * p.density / p.resolution
+        metres, number = at_one_density(made, uv, island, going)
+        if p.places and wanted is not None and going.any():
+            back = _put_back(p, made, uv, metres, number, wanted)
+            stay |= back
+            going &= ~back
+            metres, number = at_one_density(made, uv, island, going)
         margin = p.margin / p.resolution
         if margin >= 0.4:
             raise StepError(f"a margin of {p.margin:g} pixels leaves no room at {p.resolution}", "margin")
-        outlines = _outlines(made, metres, number, edge)
-        there = NOTHING if not stay.any() else _outlines(made, uv, np.where(stay, 0, -1), edge)
-        wanted = None if p.density == "fit" else 100 * p.density / p.resolution
+        outlines = outlines_of(made, metres, number, edge)
+        there = NOTHING if not stay.any() else outlines_of(made, uv, np.where(stay, 0, -1), edge)
         found = pack(outlines, margin, p.turn, there, wanted)
         if found is None:
             largest = None if wanted is None else pack(outlines, margin, p.turn, there)
@@ -69,47 +93,16 @@ class PackKind(LayoutKind[Pack]):
             raise StepError(f"at {p.density:g} pixels to the centimetre the islands do not fit; {most:.6g} does, or a "
                             "larger resolution", "density")
         t = made.topology
-        of_corner = number[t.corner_face]
-        mine = of_corner >= 0
-        out = metres[mine] * found.scale
-        quarter = found.quarter[of_corner[mine]]
-        for k in range(4):
-            out[quarter == k] = turned_by(out[quarter == k], k * np.pi / 2)
-        low = np.full((found.quarter.size, 2), np.inf)
-        np.minimum.at(low, of_corner[mine], out)
-        uv[mine] = out + (found.corner - low)[of_corner[mine]]
+        set_down(uv, metres, number[t.corner_face], found.scale, found.quarter, found.corner)
         density = np.full(t.face_count, float(p.resolution))
-        return laid(made, np.flatnonzero(going), uv) | {RESOLUTION: Attribute("face", density)}
+        return laid(made, np.flatnonzero(moved), uv) | {RESOLUTION: Attribute("face", density)}
 
 
-def _at_one_density(mesh: Mesh, uv: Floats, island: Ints, going: Bools) -> tuple[Floats, Ints]:
-    """(C, 2) places in metres, as large on the square as on the model, right side out, and (F,) the number of each island
-    that is packed, −1 for others."""
-    t = mesh.topology
-    flat = Flat.of(mesh, uv)
-    number = np.full(t.face_count, -1)
-    number[going] = np.unique(island[going], return_inverse=True)[1].ravel()
-    n = int(number.max(initial=-1)) + 1
-    mine = number >= 0
-    there = np.bincount(number[mine], flat.face_signed[mine], n)
-    size = np.bincount(number[mine], np.abs(flat.face_signed[mine]), n)
-    model = np.bincount(number[mine], flat.face_areas[mine], n)
-    grow = np.sqrt(np.where(size > 0, model / np.where(size > 0, size, 1), 0))
-    out = uv.copy()
-    of_corner = number[t.corner_face]
-    has = of_corner >= 0
-    out[has] *= grow[of_corner[has]][:, None]
-    back = has & (there < -0.5 * size)[np.maximum(of_corner, 0)]  # not one that is folded upon its image
-    out[back, 0] *= -1  # an island that lay turned over as a whole is turned back
-    return out, number
-
-
-def _outlines(mesh: Mesh, uv: Floats, number: Ints, edge: Bools) -> Outlines:
-    """The outlines of the islands that ``number`` (F,) counts."""
-    t = mesh.topology
-    half = np.flatnonzero(edge & (number[t.corner_face] >= 0))
-    half = half[np.argsort(number[t.corner_face[half]], kind="stable")]
-    of = number[t.corner_face[half]]
-    n = int(number.max(initial=-1)) + 1
-    segments = np.concatenate([uv[half], uv[t.next_corner[half]]], axis=1)
-    return Outlines(np.ascontiguousarray(segments), np.searchsorted(of, np.arange(n + 1)))
+def _put_back(p: Pack, mesh: Mesh, uv: Floats, metres: Floats, number: Ints, scale: float) -> Bools:
+    """(F,) faces of islands that are held at places, which are written into ``uv``."""
+    held = found_again(mesh, number, [Held(h.face, h.at, h.quarter) for h in p.places])
+    back: Bools = (number >= 0) & np.array([h is not None for h in held], bool)[number]
+    set_down(uv, metres, np.where(back, number, -1)[mesh.topology.corner_face], scale,
+             np.array([0 if h is None else h.quarter for h in held], np.int64),
+             np.array([(0.0, 0.0) if h is None else h.at for h in held]))
+    return back

@@ -6,6 +6,7 @@ import { upload } from "../../sync/pictures";
 import { begin } from "../session/begin";
 import { accept } from "../session/storing";
 import { tryValues } from "../session/trial";
+import { holdWhatGoesOut } from "./hold";
 
 /** Two millimetres, in the build's unit: what a relief begins with. */
 const FIRST = 0.002;
@@ -41,7 +42,10 @@ export async function raisePicture(file: File): Promise<void> {
     const { sha256 } = await upload(file);
     const open = part.steps?.find((s) => s.id === openStep);
     if (open?.kind === "relief" && "picture" in open && open.picture != null) await change("Picture of the relief", setStep(part.id, open.id ?? "", { picture: sha256, painted: undefined }));
-    else await raise({ picture: sha256 });
+    else {
+      await holdWhatGoesOut(part.id); // it was painted on what lies here now
+      await raise({ picture: sha256 });
+    }
   } catch (error) {
     tell(sentence(error));
   }

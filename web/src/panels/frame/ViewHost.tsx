@@ -35,6 +35,8 @@ interface Inspection {
   element(part: string, kind: "vertices" | "edges" | "faces", element: number, view?: ViewName): [number, number];
   /** where a place of the texture square is on the page, while that is in sight */
   square?: (u: number, v: number) => [number, number];
+  /** the places of all corners on the texture square, while that is in sight: u and v, face after face */
+  places?: () => number[];
   /** how often something was drawn since the page was opened */
   frames(): number;
 }

@@ -92,6 +92,7 @@ export function SquareView() {
         const box = surface.getBoundingClientRect();
         return [x + box.left, y + box.top];
       };
+      window.rhytonic.places = () => [...(meshOf(editor.get())?.uv ?? [])];
     }
     keepExtent(); // the views have half the room now, and all of it again once this is left
     return () => {

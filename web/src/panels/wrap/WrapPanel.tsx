@@ -3,6 +3,7 @@ import { useState } from "react";
 
 import { backToView } from "../../interaction/focus";
 import { startWord } from "../../interaction/keys/startKind";
+import { hold, holdWhatGoesOut, letGo, packing } from "../../interaction/wrap/hold";
 import { align, type Alignment, evenOut } from "../../interaction/wrap/pieces";
 import { raisePicture } from "../../interaction/wrap/raise";
 import { accept } from "../../interaction/session/storing";
@@ -64,6 +65,8 @@ export function WrapPanel() {
   const figures = laid.part === part?.id ? (laid.layout?.figures ?? null) : null;
   if (build === null || part === null) return <section aria-label="Wrap"><h2>Wrap</h2><p className="muted">Make a part first.</p></section>;
   const file = (format: string, depth = "8") => `/api/builds/${build.id}/layout?format=${format}&size=${size}&depth=${depth}&fill=${fill === "filled"}&of=${encodeURIComponent(part.id ?? "")}`;
+  const held = (packing(part.id ?? "")?.held ?? 0) > 0;
+  const goesOut = () => void holdWhatGoesOut(part.id ?? "");
   return (
     <section aria-label="Wrap">
       <h2>Seams</h2>
@@ -110,6 +113,10 @@ export function WrapPanel() {
             <span>squares on the model</span>
             <Switch size="small" aria-label="Squares on the model" checked={checker} onChange={(on) => editor.set({ checker: on })} />
           </label>
+          <label className="row">
+            <span title="What changes upstream then moves none of them; new ones go round them">pieces stay where they lie</span>
+            <Switch size="small" aria-label="Pieces stay where they lie" checked={held} onChange={(on) => void (on ? hold(part.id ?? "") : letGo(part.id ?? "")).then(backToView)} />
+          </label>
           <h2>Layout picture</h2>
           <div className="row">
             <span>pixels a side</span>
@@ -121,9 +128,9 @@ export function WrapPanel() {
           </div>
           <p className="muted small">Painted, it is dropped on the square, or <PictureChoice label="Painted picture" onPicture={(picture) => void raisePicture(picture).then(backToView)}>chosen here</PictureChoice>: its greys are raised where they lie. Dropped again, it takes the place of the picture of the relief that is open.</p>
           <div className="wraprow">
-            <Button size="small" href={file("png")} download>PNG</Button>
-            <Button size="small" href={file("png", "16")} download>PNG, 16 bits</Button>
-            <Button size="small" href={file("svg")} download>SVG</Button>
+            <Button size="small" href={file("png")} download onClick={goesOut}>PNG</Button>
+            <Button size="small" href={file("png", "16")} download onClick={goesOut}>PNG, 16 bits</Button>
+            <Button size="small" href={file("svg")} download onClick={goesOut}>SVG</Button>
           </div>
         </>
       )}
