@@ -412,3 +412,28 @@ def test_a_layout_that_was_handed_out_stays_where_it_is(wrap, editor, page):
     assert not np.allclose(lows(), before, atol=1e-3)
     page.keyboard.press("Control+z")
     editor.wait_steps(lambda s: len(s[3].get("places", [])) == 6)
+
+
+def test_chosen_parts_are_packed_onto_one_square(editor, page):
+    wide = {"name": "Chest", "id": "chest", "steps": [{**BOX, "size": [30, 12, 18]}, SEAMS, UNWRAP]}
+    tall = {"name": "Post", "id": "post", "steps": [BOX, SEAMS, UNWRAP, {**PACK, "resolution": 1024}], "placement": {"translate": [40, 0, 0]}}
+    build = post(editor.server, "/api/builds", {"name": "Quay", "document": {"format": "rhytonic", "version": 1, "parts": [wide, tall]}})
+    editor.open(build["id"])
+    page.get_by_role("button", name="Wrap", exact=True).click()
+    page.get_by_role("button", name="Chest", exact=True).first.click()
+    panel(page).get_by_role("button", name="One square").click()
+    expect(page.get_by_text("choose two or more parts")).to_be_visible()
+    page.get_by_role("button", name="Post", exact=True).first.click(modifiers=["ControlOrMeta"])
+    panel(page).get_by_role("button", name="One square").click()
+    parts = editor.wait_document(lambda d: all(p["steps"][-1].get("area") for p in d["parts"]))["parts"]
+    one, two = (p["steps"][-1] for p in parts)
+    assert one["density"] == two["density"] and one["resolution"] == two["resolution"] == 1024 and len(parts[1]["steps"]) == 4
+    editor.rest()
+    page.screenshot(path="/tmp/w6.png")
+    with page.expect_download() as got:
+        panel(page).get_by_role("link", name="SVG").click()
+    told = got.value.path().read_text()
+    assert "Chest" in told and "Post" in told
+    page.keyboard.press("Control+z")
+    page.keyboard.press("Control+z")
+    editor.wait_document(lambda d: len(d["parts"][0]["steps"]) == 3 and "area" not in d["parts"][1]["steps"][3])

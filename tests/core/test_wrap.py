@@ -7,11 +7,14 @@ from hypothesis import strategies as st
 
 from rhytonic.core.errors import InvalidDocument, StepError
 from rhytonic.core.construct.charts.held import held_places
+from rhytonic.core.construct.charts.portions import portions
 from rhytonic.core.inspect.report import report
 from rhytonic.core.inspect.wrapping import layout_figures
 from rhytonic.core.mesh.uv import Flat, islands_of, uvs
 from rhytonic.core.recipe.built import build
+from rhytonic.core.recipe.document import Document
 from rhytonic.core.recipe.evaluate import Evaluator
+from rhytonic.core.recipe.one_square import share_square
 from tests.helpers import ALL, assert_sound, box, document, evaluate, extrude, facing, mesh_of
 
 BOX = box()
@@ -486,3 +489,49 @@ def test_what_changes_upstream_moves_no_held_island():
     assert mesh_of(*steps(2), {"id": "p0", "kind": "pack"}, {**PACK, "hold": {"faces": "all"}}).topology.face_count == 6  # all held, none to pack
     with pytest.raises(InvalidDocument, match="give density a number"):
         mesh_of(*steps(2), {**pack, "density": "fit"})
+
+
+# several parts on one square ---------------------------------------------------------------------------------------------
+@given(st.lists(st.floats(0.01, 100), min_size=1, max_size=12))
+def test_portions_fill_the_square_by_size_and_apart(sizes):
+    import shapely
+    found = portions(np.array(sizes))
+    boxes = [shapely.box(x, y, x + w, y + h) for x, y, w, h in found]
+    assert np.allclose([b.area for b in boxes], np.array(sizes) / sum(sizes))
+    assert np.isclose(shapely.union_all(boxes).area, 1) and shapely.union_all(boxes).bounds == pytest.approx((0, 0, 1, 1))
+
+
+@given(BODIES, st.tuples(st.floats(0, 0.6), st.floats(0, 0.6), st.floats(0.2, 0.4), st.floats(0.2, 0.4)), st.booleans())
+@settings(max_examples=10, deadline=None)
+def test_islands_keep_to_their_area_of_the_square(body, area, turn):
+    area = [round(a, 3) for a in area]
+    made = mesh_of(body, UNWRAP, {**PACK, "area": area, "margin": 4, "turn": turn})
+    uv = uvs(made)
+    half = 2 / 2048
+    assert (uv.min(axis=0) >= np.array(area[:2]) + half - 1e-9).all() and (uv.max(axis=0) <= np.array(area[:2]) + area[2:] - half + 1e-9).all()
+    assert layout_figures(made)["overlap"] == 0
+    for wrong in ([0.5, 0, 0.6, 1], [0, 0, 0, 1]):
+        with pytest.raises(InvalidDocument, match="within the square"):
+            mesh_of(body, UNWRAP, {**PACK, "area": wrong})
+
+
+def test_parts_share_one_square_at_one_density():
+    parts = [{"name": n, "id": n, "steps": [{**body, "id": "body"}, UNWRAP, *more]} for n, body, more in (
+        ("one", box((1, 2, 1)), [{**PACK, "places": [], "density": 1}]), ("two", CYLINDER, []), ("three", TORUS, [{"id": "r", "kind": "subdivision", "levels": 1}]))]
+    doc = Document.model_validate({"format": "rhytonic", "version": 1, "unit": "m", "parts": parts})
+    found = share_square(doc, doc.parts, Evaluator(), 1024, 4)
+    assert [p.step for p in found] == ["pack", None, None] and len({p.density for p in found}) == 1
+    for p, part in zip(found, parts):
+        pack = {"id": "pack", "kind": "pack", "area": list(p.area), "density": p.density, "resolution": 1024, "margin": 4}
+        part["steps"] = [s for s in part["steps"][:2]] + [pack]
+    import shapely
+    doc = Document.model_validate({"format": "rhytonic", "version": 1, "unit": "m", "parts": parts})
+    flats = [Flat.of(m, uvs(m)) for m in (Evaluator().run(p, "m", within=doc).surface.mesh for p in doc.parts)]
+    shapes = [shapely.union_all(shapely.polygons(f.places)) for f in flats]
+    for i, shape in enumerate(shapes):
+        assert np.allclose(flats[i].face_density[flats[i].face_areas > 0].mean() * 10.24, found[0].density, rtol=0.02)
+        for other in shapes[i + 1:]:
+            assert shape.distance(other) > 3.9 / 1024
+    bare = Document.model_validate({"format": "rhytonic", "version": 1, "unit": "m", "parts": [{"name": "Post", "steps": [box()]}]})
+    with pytest.raises(StepError, match="Post is not laid out yet"):
+        share_square(bare, bare.parts, Evaluator(), 1024, 4)

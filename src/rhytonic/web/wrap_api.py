@@ -22,6 +22,7 @@ from ..core.pick.resolve import resolve
 from ..core.recipe.built import build as build_parts
 from ..core.recipe.greys import island_outlines, pattern_called
 from ..core.recipe.leaving import leaving
+from ..core.recipe.one_square import share_square
 from ..core.units import METRES
 from ..core.wrap.pack import HeldPlace, Pack
 from ..store.errors import NotThere
@@ -29,7 +30,19 @@ from .blueprint import blueprint
 from .builds_api import room
 from .schemas import BuildPath, Fault, PartPath
 from .workroom import Standing, part_of
-from .wrap_schemas import HeldPlaces, LayoutQuery, PartLayout, PatternPath, PatternQuery, SeamEdges, SeamTrial, UvFigures
+from .wrap_schemas import (
+    HeldPlaces,
+    LayoutQuery,
+    PackPortion,
+    PartLayout,
+    PatternPath,
+    PatternQuery,
+    SeamEdges,
+    SeamTrial,
+    SharedSquare,
+    SharedTrial,
+    UvFigures,
+)
 
 api = blueprint("wrap", __name__, "/api/builds", {404: Fault, 409: Fault, 422: Fault, 503: Fault})
 
@@ -94,11 +107,22 @@ def held(path: BuildPath, body: SeamTrial) -> Any:
     at = packing[-1]
     step = part.steps[at]
     with standing.bench.held():
-        before, after = (standing.run(part, upto=n).cage.mesh for n in (at, at + 1))
+        before, after = (standing.run(part, upto=n).surface.mesh for n in (at, at + 1))
     scale, found = held_places(before, after)
     density = step.density if step.density != "fit" else scale * step.resolution / 100
     return HeldPlaces(step=step.id or "", density=density, places=[
         HeldPlace(face=h.face, at=h.at, quarter=h.quarter) for h in found]).model_dump()
+
+
+@api.post("/<build_id>/shared-square", responses={200: SharedSquare})
+def shared_square(path: BuildPath, body: SharedTrial) -> Any:
+    """How several parts would be packed to lie on one square at one density, each in its own portion. Nothing is stored."""
+    standing = room().at(path.build_id, body.revision)
+    parts = [part_of(standing.document, p) for p in body.parts]
+    with standing.bench.held():
+        found = share_square(standing.document, parts, standing.evaluator, body.resolution, body.margin)
+    return SharedSquare(resolution=body.resolution, margin=body.margin, density=found[0].density, portions=[
+        PackPortion(part=p.part, step=p.step, area=list(p.area)) for p in found]).model_dump()
 
 
 @api.get("/<build_id>/patterns/<pattern_id>/picture", responses=_FILE)

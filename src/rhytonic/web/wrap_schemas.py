@@ -77,3 +77,25 @@ class HeldPlaces(Told):
     step: str
     density: float
     places: list[HeldPlace]
+
+
+class SharedTrial(Told):
+    parts: Annotated[list[str], Field(min_length=1, max_length=50, description="ids of parts with recipes of their own")]
+    revision: int | None = None
+    resolution: Annotated[int, Field(ge=16, le=32768)] = 2048
+    margin: Annotated[float, Field(ge=0, le=1024)] = 8.0
+
+
+class PackPortion(Told):
+    """A part, the step that packs it already, and its part of the square: left, below, width, height."""
+
+    part: str
+    step: str | None
+    area: list[float]
+
+
+class SharedSquare(Told):
+    resolution: int
+    margin: float
+    density: float
+    portions: list[PackPortion]

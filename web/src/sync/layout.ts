@@ -30,3 +30,16 @@ export async function placesNow(part: string): Promise<{ readonly step: string; 
   const { build } = editor.get();
   return answer(api.POST("/api/builds/{build_id}/held", { params: { path: { build_id: build?.id ?? "" } }, body: { part, revision: build?.revision ?? null } }));
 }
+
+interface Portions {
+  readonly resolution: number;
+  readonly margin: number;
+  readonly density: number;
+  readonly portions: readonly { readonly part: string; readonly step: string | null; readonly area: readonly number[] }[];
+}
+
+/** How parts would be packed to lie on one square. */
+export async function portionsOf(parts: readonly string[], given: { readonly resolution?: number; readonly margin?: number }): Promise<Portions> {
+  const { build } = editor.get();
+  return answer(api.POST("/api/builds/{build_id}/shared-square", { params: { path: { build_id: build?.id ?? "" } }, body: { parts: [...parts], revision: build?.revision ?? null, ...given } }));
+}

@@ -9,7 +9,7 @@ from pydantic import Field, model_validator
 
 from ..construct.charts.alike import at_one_density, outlines_of
 from ..construct.charts.held import Held, found_again, set_down
-from ..construct.charts.packed import NOTHING, pack
+from ..construct.charts.packed import NOTHING, pack, rest_of_square
 from ..errors import StepError, no_more_than
 from ..mesh.attributes import Attribute
 from ..mesh.mesh import Floats, Mesh
@@ -20,6 +20,9 @@ from ..pick.rules import HexId, Pick
 from ..step.draft import Draft
 from ..step.kind import Context
 from .common import LayoutKind, LaysOut, laid, needed_places
+
+_Side = Annotated[float, Field(strict=True, allow_inf_nan=False, ge=0, le=1), Quantity("ratio")]
+Area = tuple[_Side, _Side, _Side, _Side]
 
 
 class HeldPlace(Strict):
@@ -41,21 +44,26 @@ class Pack(LaysOut):
     hold: Pick | None = Field(default=None, description="faces whose islands stay where they are")
     places: Annotated[list[HeldPlace], Field(max_length=100_000)] = \
         Field(default=[], description="where islands go, each told by one of its faces; all others go round them")
+    area: Area | None = Field(default=None, description="the part of the square that islands are packed into, its lower "
+                              "left and its size; other parts may have the rest")
 
     @model_validator(mode="after")
     def _held_at_one_size(self) -> Pack:
         if self.places and self.density == "fit":
             raise ValueError("islands are held at places at one density; give density a number beside places")
+        if self.area is not None and (min(self.area[2:]) <= 0 or self.area[0] + self.area[2] > 1 + 1e-9
+                                      or self.area[1] + self.area[3] > 1 + 1e-9):
+            raise ValueError("area lies within the square and has a size: [left, below, width, height], each 0 to 1")
         return self
 
 
 class PackKind(LayoutKind[Pack]):
     """Islands are brought to one density and set beside each other, ``margin`` pixels apart and from the rim at
     ``resolution``; with ``turn`` by quarter turns. Islands of ``hold`` stay where they are and those of ``places`` come to
-    where they were packed once; the others go round them."""
+    where they were packed once; the others go round them, within ``area``."""
 
     word, title, model = "pack", "Pack", Pack
-    numbers = frozenset({"resolution", "margin", "density", "turn", "places"})
+    numbers = frozenset({"resolution", "margin", "density", "turn", "places", "area"})
     follows = frozenset({"density"})
     typed = "density"
     summary = ("density", "resolution")
@@ -83,6 +91,8 @@ class PackKind(LayoutKind[Pack]):
             raise StepError(f"a margin of {p.margin:g} pixels leaves no room at {p.resolution}", "margin")
         outlines = outlines_of(made, metres, number, edge)
         there = NOTHING if not stay.any() else outlines_of(made, uv, np.where(stay, 0, -1), edge)
+        if p.area is not None:
+            there = there.beside(rest_of_square(*p.area))
         found = pack(outlines, margin, p.turn, there, wanted)
         if found is None:
             largest = None if wanted is None else pack(outlines, margin, p.turn, there)

@@ -1,11 +1,13 @@
 import { Button } from "antd";
 import { useEffect, useRef, useState } from "react";
 
+import type { MeshData } from "../../api/packets";
 import { backToView } from "../../interaction/focus";
 import { keepExtent } from "../../interaction/viewing";
 import { raisePicture } from "../../interaction/wrap/raise";
 import { knobOf, SquareHand } from "../../interaction/wrap/SquareHand";
-import { editor, type EditorState, useEditor } from "../../model/store";
+import { editor, type EditorState, partsOf, useEditor } from "../../model/store";
+import { sharing } from "../../model/wrap/sharing";
 import { useLaid } from "../../model/wrap/layout";
 import { fetchLayout } from "../../sync/layout";
 import { token } from "../../theme/theme";
@@ -25,6 +27,13 @@ function isStale({ session, preview }: EditorState): boolean {
   if (session === null || preview === null) return false;
   const { flip, scale, density } = session.values;
   return session.tool !== "uv_transform" || flip !== "none" || density !== undefined || !Array.isArray(scale) || scale.some((v) => v !== 1);
+}
+
+/** Cages of the parts that share the square with the one at hand. */
+function othersOf(s: EditorState): readonly MeshData[] {
+  const parts = partsOf(s);
+  const part = parts.find((p) => p.id === s.current);
+  return part === undefined ? [] : sharing(part, parts).flatMap((id) => (id === s.current ? [] : [s.meshes[id]?.mesh.cage ?? []].flat()));
 }
 
 /** The texture square: one more drawing on the sheet, with the same picks. */
@@ -61,7 +70,7 @@ export function SquareView() {
       const { part, layout: told, shows } = useLaid.getState();
       const shown = meshOf(s);
       const picked = s.pick !== null && s.pick.part === s.current ? s.pick : null;
-      made.draw({ mesh: shown, layout: part === s.current ? told : null, kind: picked?.kind ?? "faces", picked: picked?.elements ?? [], shows, trial: s.session !== null && s.preview !== null, stale: isStale(s) });
+      made.draw({ mesh: shown, others: othersOf(s), layout: part === s.current ? told : null, kind: picked?.kind ?? "faces", picked: picked?.elements ?? [], shows, trial: s.session !== null && s.preview !== null, stale: isStale(s) });
       const pen = surface.getContext("2d");
       if (pen === null || shown === null) return;
       const knob = picked?.kind === "faces" ? knobOf(shown, picked.elements, made) : null;
@@ -104,7 +113,8 @@ export function SquareView() {
     };
   }, []);
 
-  useEffect(() => paint.current(), [mesh, pick, layout, laid.shows, trial, night]);
+  const meshes = useEditor((s) => s.meshes); // others may share the square
+  useEffect(() => paint.current(), [mesh, meshes, pick, layout, laid.shows, trial, night]);
 
   const figures = layout?.figures ?? null;
   return (

@@ -4,6 +4,7 @@ import { useState } from "react";
 import { backToView } from "../../interaction/focus";
 import { startWord } from "../../interaction/keys/startKind";
 import { hold, holdWhatGoesOut, letGo, packing } from "../../interaction/wrap/hold";
+import { oneSquare } from "../../interaction/wrap/oneSquare";
 import { align, type Alignment, evenOut } from "../../interaction/wrap/pieces";
 import { raisePicture } from "../../interaction/wrap/raise";
 import { accept } from "../../interaction/session/storing";
@@ -11,6 +12,7 @@ import { addStep, freeName } from "../../model/document/intents";
 import { find, setPick } from "../../model/picks/picks";
 import { editor, partOf, useEditor } from "../../model/store";
 import { counted } from "../../model/units";
+import { sharing } from "../../model/wrap/sharing";
 import { useLaid } from "../../model/wrap/layout";
 import { change, tell } from "../../sync/build";
 import { suggestedSeams } from "../../sync/layout";
@@ -64,7 +66,7 @@ export function WrapPanel() {
   const [fill, setFill] = useState<"outlined" | "filled">("outlined");
   const figures = laid.part === part?.id ? (laid.layout?.figures ?? null) : null;
   if (build === null || part === null) return <section aria-label="Wrap"><h2>Wrap</h2><p className="muted">Make a part first.</p></section>;
-  const file = (format: string, depth = "8") => `/api/builds/${build.id}/layout?format=${format}&size=${size}&depth=${depth}&fill=${fill === "filled"}&of=${encodeURIComponent(part.id ?? "")}`;
+  const file = (format: string, depth = "8") => `/api/builds/${build.id}/layout?format=${format}&size=${size}&depth=${depth}&fill=${fill === "filled"}&${sharing(part, build.document.parts ?? []).map((id) => `of=${encodeURIComponent(id)}`).join("&")}`;
   const held = (packing(part.id ?? "")?.held ?? 0) > 0;
   const goesOut = () => void holdWhatGoesOut(part.id ?? "");
   return (
@@ -87,6 +89,7 @@ export function WrapPanel() {
           <Button size="small">In line ▾</Button>
         </Drop>
         <Button size="small" onClick={() => void evenOut().then(backToView)}>One density</Button>
+        <Button size="small" title="Chosen parts beside each other on one square, at one density" onClick={() => void oneSquare().then(backToView)}>One square</Button>
       </div>
       {figures !== null && (
         <>

@@ -7,6 +7,8 @@ import { token } from "../../theme/theme";
 /** What is to be drawn. */
 export interface Drawn {
   readonly mesh: MeshData | null;
+  /** parts that have the rest of the square */
+  readonly others: readonly MeshData[];
   readonly layout: PartLayout | null;
   /** elements picked, and of which kind */
   readonly kind: "faces" | "edges" | "vertices";
@@ -34,6 +36,8 @@ export class Square {
   /** shown whole: it stays so when there is more room */
   private isWhole = true;
   private sorted: { readonly shape: Shape; readonly layout: PartLayout | null; readonly uv: Float32Array | null; readonly sides: ReturnType<typeof sidesOf>; readonly joins: readonly Join[] } | null = null;
+
+  private readonly outlines = new WeakMap<Float32Array, readonly number[]>();
 
   constructor(private readonly canvas: HTMLCanvasElement) {}
 
@@ -88,6 +92,7 @@ export class Square {
     pen.fillStyle = token("paper");
     pen.fillRect(0, 0, this.width, this.height);
     this.rule(pen);
+    for (const other of what.others) this.beside(pen, other);
     const { mesh } = what;
     if (mesh === null || mesh.uv === null) return;
     this.pieces(pen, what, mesh);
@@ -125,6 +130,24 @@ export class Square {
       pen.fillText(word, left - 6, above - 6);
       pen.textAlign = "center";
     }
+  }
+
+  /** The outlines of a part that shares the square. */
+  private beside(pen: CanvasRenderingContext2D, mesh: MeshData): void {
+    const { uv } = mesh;
+    if (uv === null) return;
+    let rim = this.outlines.get(uv);
+    if (rim === undefined) this.outlines.set(uv, (rim = sidesOf(mesh).rim));
+    const { next } = cornersOf(mesh.shape);
+    const at = (c: number): [number, number] => this.toPage([uv[2 * c] as number, uv[2 * c + 1] as number]);
+    pen.strokeStyle = token("muted");
+    pen.lineWidth = 1;
+    pen.beginPath();
+    for (const c of rim) {
+      pen.moveTo(...at(c));
+      pen.lineTo(...at(next[c] as number));
+    }
+    pen.stroke();
   }
 
   private trace(pen: CanvasRenderingContext2D, places: readonly Place[]): void {

@@ -63,6 +63,22 @@ class Outlines:
         return out
 
 
+    def beside(self, segments: Floats) -> Outlines:
+        """With further segments (n, 4), as one more outline."""
+        return Outlines(np.concatenate([self.segments, segments]), np.append(self.starts, self.starts[-1] + len(segments)))
+
+
+def rest_of_square(left: float, below: float, wide: float, high: float) -> Floats:
+    """(n, 4) outlines of what lies round a part of the square; empty sides are left out."""
+    right, above = left + wide, below + high
+    out = []
+    for x0, y0, x1, y1 in ((0.0, 0.0, left, 1.0), (right, 0.0, 1.0, 1.0), (left, 0.0, right, below),
+                           (left, above, right, 1.0)):
+        if x1 - x0 > 1e-9 and y1 - y0 > 1e-9:
+            out += [(x0, y0, x1, y0), (x1, y0, x1, y1), (x1, y1, x0, y1), (x0, y1, x0, y0)]
+    return np.array(out, np.float64).reshape(-1, 4)
+
+
 NOTHING = Outlines(np.zeros((0, 4)), np.zeros(1, np.int64))
 
 
