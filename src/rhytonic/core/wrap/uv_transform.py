@@ -54,7 +54,7 @@ class UvTransformKind(LayoutKind[UvTransform]):
         uv = needed_places(made, faces)
         corners = t.corners_of(faces)
         mine = np.full(t.face_count, -1)
-        mine[faces] = islands_of(made, uv)[faces]
+        mine[faces] = np.unique(islands_of(made, uv)[faces], return_inverse=True)[1].ravel()
         of = mine[t.corner_face[corners]]
         low, high = boxes(uv, mine[t.corner_face])
         middle = ((low + high) / 2)[of]
@@ -66,7 +66,7 @@ class UvTransformKind(LayoutKind[UvTransform]):
         uv[corners] = turned_by(out, np.radians(p.turn)) + about
         if p.align != "none":
             low, high = boxes(uv, mine[t.corner_face])
-            uv[corners] += _into_line(low, high, np.unique(of), p.align)[of]
+            uv[corners] += _into_line(low, high, p.align)[of]
         uv[corners] += np.array(p.move)
         return laid(made, faces, uv)
 
@@ -82,11 +82,10 @@ def _densities(flat: Flat, island: Ints) -> Floats:
     return out
 
 
-def _into_line(low: Floats, high: Floats, there: Ints, align: str) -> Floats:
-    """(n, 2) by how much islands with boxes from ``low`` to ``high`` (n, 2) go to stand in line with those of ``there``."""
+def _into_line(low: Floats, high: Floats, align: str) -> Floats:
+    """(n, 2) by how much islands with boxes from ``low`` to ``high`` (n, 2) go to stand in line."""
     axis, place = _ALIGNS[align]
     out = np.zeros_like(low)
-    here = low[there, axis] * (1 - place) + high[there, axis] * place
-    first, last = low[there, axis].min(), high[there, axis].max()
-    out[there, axis] = first * (1 - place) + last * place - here
+    here = low[:, axis] * (1 - place) + high[:, axis] * place
+    out[:, axis] = low[:, axis].min() * (1 - place) + high[:, axis].max() * place - here
     return out

@@ -1,5 +1,6 @@
 import { sentence } from "../../api/client";
 import { setStep } from "../../model/document/intents";
+import { isLockedPart } from "../../model/document/parts";
 import { editor, partOf } from "../../model/store";
 import { change, tell } from "../../sync/build";
 import { placesNow } from "../../sync/layout";
@@ -27,7 +28,7 @@ export async function hold(part: string): Promise<void> {
 /** The layout goes out to be painted on: what is packed is held from now on. */
 export async function holdWhatGoesOut(part: string): Promise<void> {
   const step = packing(part);
-  if (step === null || step.held > 0) return;
+  if (step === null || step.held > 0 || isLockedPart(editor.get(), part)) return;
   await hold(part);
   tell("its pieces are held where they lie from now on, since they may be painted on; Let go frees them");
 }

@@ -79,7 +79,7 @@ export function offered(kind: KindInfo, size: number, round: (metres: number) =>
 
 /** Values to begin with, in proportion to what is picked: a first result to correct rather than an empty form. */
 export function firstValues(kind: KindInfo, size: number): Values {
-  const given = kind.parameters.filter((p) => p.default != null && p.quantity !== "other");
+  const given = kind.parameters.filter((p) => p.default != null && p.quantity !== "other" && !(p.follows && typeof p.default === "string")); // a word: what follows from what is there
   const shown = kind.at_rest ? given.filter((p) => p.count === 3) : given;
   return { ...Object.fromEntries(shown.map((p) => [p.name, defaultOf(p) as Value])), ...offered(kind, size) };
 }

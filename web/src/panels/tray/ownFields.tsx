@@ -61,11 +61,17 @@ const OWN: Readonly<Record<string, OwnFields>> = {
   flatten: { idle: (values) => (values["to"] === "best" ? ["at", "by"] : []) },
   mirror: { Fields: MirrorFields, last: true },
   // pieces that are to agree are not moved meanwhile
-  uv_transform: { leaves: ({ align, density }) => ["about", ...(align === undefined && density === undefined ? ["align", "density"] : ["move", "turn", "scale", "flip", ...(align === undefined ? [] : ["density"])])] },
+  uv_transform: { leaves: (values) => ["about", ...agreeing(values)] },
   pack: { leaves: ["turn"] },
   relief: { leaves: ["blur"] },
   follow: { Fields: FollowFields, hides: () => true, whole: true },
 };
+
+/** What moving pieces leaves out of the row: what makes them agree, else what moves them. */
+function agreeing({ align = "none", density }: Values): readonly string[] {
+  if (align === "none" && density === undefined) return ["align", "density"];
+  return ["move", "turn", "scale", "flip", align === "none" ? "align" : "density"];
+}
 
 const NONE: OwnFields = {};
 
