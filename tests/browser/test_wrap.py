@@ -437,3 +437,25 @@ def test_chosen_parts_are_packed_onto_one_square(editor, page):
     page.keyboard.press("Control+z")
     page.keyboard.press("Control+z")
     editor.wait_document(lambda d: len(d["parts"][0]["steps"]) == 3 and "area" not in d["parts"][1]["steps"][3])
+
+
+def test_pieces_are_unwrapped_again_round_what_is_picked(wrap, editor, page):
+    build = wrap({"id": "b", "kind": "cylinder", "radius": 6, "radius_top": 4, "height": 20, "sides": 12}, UNWRAP, {"id": "m", "kind": "uv_transform", "move": [0.05, 0.02]})
+    panel(page).get_by_role("button", name="Unwrap round it").click()
+    expect(page.get_by_text("pick what is to stay")).to_be_visible()
+
+    def places():
+        return np.array(page.evaluate("() => [...window.rhytonic.places()]")).reshape(-1, 2)
+
+    before = places()
+    page.keyboard.press("f")
+    Square(editor).click(*before[:4].mean(axis=0))
+    editor.picked("1 face")
+    panel(page).get_by_role("button", name="Unwrap round it").click()
+    expect(editor.tray.get_by_label("method")).to_be_visible()
+    page.keyboard.press("Enter")
+    steps = editor.wait_steps(lambda s: len(s) == 4)
+    assert len(steps[3]["pins"]["faces"]["ids"]) == 1
+    editor.rest()
+    np.testing.assert_allclose(places()[:4], before[:4], atol=1e-6)
+    assert uv_of(editor, build)["figures"]["turned"] == 0

@@ -5,11 +5,12 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from rhytonic.core.errors import InvalidDocument, StepError
 from rhytonic.core.construct.charts.held import held_places
 from rhytonic.core.construct.charts.portions import portions
+from rhytonic.core.errors import InvalidDocument, StepError
 from rhytonic.core.inspect.report import report
 from rhytonic.core.inspect.wrapping import layout_figures
+from rhytonic.core.mesh.names import hex_of
 from rhytonic.core.mesh.uv import Flat, islands_of, uvs
 from rhytonic.core.recipe.built import build
 from rhytonic.core.recipe.document import Document
@@ -472,7 +473,7 @@ def test_what_changes_upstream_moves_no_held_island():
     low, _ = spread(after)
     loose_low, _ = spread(mesh_of(*steps(2.6, 2.2), {**PACK, "density": 2.5}))
     held = mesh_of(*steps(2.6, 2.2), pack)
-    held_low, held_high = spread(held)
+    held_low, _ = spread(held)
     assert np.allclose(held_low, low, atol=1e-9) and not np.allclose(loose_low, low, atol=1e-3)
     flat = Flat.of(held, uvs(held))
     assert np.allclose(flat.face_density, 2.5 * 100 / 2048)
@@ -523,7 +524,7 @@ def test_parts_share_one_square_at_one_density():
     assert [p.step for p in found] == ["pack", None, None] and len({p.density for p in found}) == 1
     for p, part in zip(found, parts):
         pack = {"id": "pack", "kind": "pack", "area": list(p.area), "density": p.density, "resolution": 1024, "margin": 4}
-        part["steps"] = [s for s in part["steps"][:2]] + [pack]
+        part["steps"] = [*part["steps"][:2], pack]
     import shapely
     doc = Document.model_validate({"format": "rhytonic", "version": 1, "unit": "m", "parts": parts})
     flats = [Flat.of(m, uvs(m)) for m in (Evaluator().run(p, "m", within=doc).surface.mesh for p in doc.parts)]
@@ -535,3 +536,48 @@ def test_parts_share_one_square_at_one_density():
     bare = Document.model_validate({"format": "rhytonic", "version": 1, "unit": "m", "parts": [{"name": "Post", "steps": [box()]}]})
     with pytest.raises(StepError, match="Post is not laid out yet"):
         share_square(bare, bare.parts, Evaluator(), 1024, 4)
+
+
+# pins -----------------------------------------------------------------------------------------------------------------
+BUMPY = [{"id": "s", "kind": "plane", "size": [1, 1], "segments": [8, 8]}, {"id": "n", "kind": "noise", "pick": {"vertices": "all"}, "amount": 0.05, "size": 0.8, "seed": 2}]
+
+
+@pytest.mark.parametrize("method", ["isometric", "conformal"])
+def test_what_is_pinned_stays_and_the_rest_goes_round_it(method):
+    before = [*BUMPY, {**UNWRAP, "id": "first"}, {"id": "m", "kind": "uv_transform", "turn": 30, "scale": [0.5, 0.5], "move": [0.2, 0.1]}]
+    pins = {"vertices": {"in_box": [[0.35, None, 0.35], [None, None, None]]}}
+    was, again = mesh_of(*before), evaluate(*before, {**UNWRAP, "method": method, "pins": pins})
+    mesh = again.surface.mesh
+    held = (mesh.points[:, 0] > 0.35) & (mesh.points[:, 2] > 0.35)
+    mine = held[mesh.topology.corners]
+    assert mine.sum() >= 4 and np.allclose(uvs(mesh)[mine], uvs(was)[mine], atol=1e-12)
+    told = layout_figures(mesh)
+    assert told["turned"] == 0 and told["overlap"] == 0 and told["islands"] == 1
+    assert told["density"]["mean"] == pytest.approx(layout_figures(was)["density"]["mean"], rel=0.03)
+    assert "pins" not in str(again.results[-1].state.remarks)
+
+
+def test_pins_that_cannot_stay_are_told():
+    flat = [*BUMPY, {**UNWRAP, "id": "first"}]
+    one = evaluate(*flat, {"id": "m", "kind": "uv_transform", "move": [0.3, 0]}, {**UNWRAP, "pins": {"vertices": {"nearest": [0, 0, 0]}}})
+    assert "1 of the pins could not stay" in one.results[-1].state.remarks[0].text
+    over = [*flat, {"id": "m", "kind": "uv_transform", "flip": "u"}]  # round pins that lie turned over all would
+    told = evaluate(*over, {**UNWRAP, "pins": {"vertices": {"in_box": [[0.2, None, None], [None, None, None]]}}})
+    assert "pins could not stay" in told.results[-1].state.remarks[0].text and layout_figures(told.surface.mesh)["turned"] == 0
+    with pytest.raises(StepError, match="no place on the square yet"):
+        mesh_of(*BUMPY, {**UNWRAP, "pins": {"vertices": "all"}})
+
+
+@given(BODIES, st.lists(EDITS, max_size=2), st.integers(0, 1000))
+@settings(max_examples=6, deadline=None)
+def test_round_any_pins_nothing_turns_over(body, edits, seed):
+    steps = [body, *[{**e, "id": f"e{i}"} for i, e in enumerate(edits)], {**UNWRAP, "id": "first"}, {**PACK, "id": "p"}]
+    mesh = evaluate(*steps, tolerant=True).surface.mesh
+    chosen = np.random.default_rng(seed).choice(mesh.topology.vertex_count, min(6, mesh.topology.vertex_count), replace=False)
+    run = evaluate(*steps, {**UNWRAP, "pins": {"vertices": {"ids": hex_of(mesh.names.vertex[chosen])}}}, tolerant=True)
+    assert run.results[-1].error is None
+    made = run.surface.mesh
+    told = layout_figures(made)
+    assert told["turned"] == 0
+    away = np.abs(uvs(made) - uvs(mesh)).max(axis=1)[np.isin(made.topology.corners, chosen)]
+    assert (away.max() < 1e-6) == ("pins could not stay" not in str(run.results[-1].state.remarks))

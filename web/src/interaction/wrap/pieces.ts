@@ -1,7 +1,7 @@
 import { setPick } from "../../model/picks/picks";
 import { editor, type Values } from "../../model/store";
 import { useLaid } from "../../model/wrap/layout";
-import { densityOf, wholeIslands } from "../../model/wrap/square";
+import { densityOf, facesAt, wholeIslands } from "../../model/wrap/square";
 import { tell } from "../../sync/build";
 import { begin } from "../session/begin";
 import { accept } from "../session/storing";
@@ -38,3 +38,20 @@ export const evenOut = (): Promise<void> =>
     const pixels = useLaid.getState().layout?.figures?.resolution ?? 2048;
     return mesh === undefined ? {} : { density: Number(((densityOf(mesh, faces) * pixels) / 100).toPrecision(4)) };
   });
+
+/** Lay the pieces of what is picked out anew, round what is picked: that stays where it lies. */
+export async function unwrapRound(): Promise<void> {
+  await accept();
+  const { pick, meshes } = editor.get();
+  const { layout, part } = useLaid.getState();
+  const mesh = pick === null ? undefined : meshes[pick.part]?.mesh.cage;
+  if (pick === null || mesh === undefined || pick.part !== part || mesh.uv === null) return tell("pick what is to stay, on the square or in a view: vertices, edges or faces of pieces that are laid out");
+  const faces = wholeIslands(layout?.island ?? [], facesAt(mesh.shape, pick.kind, pick.elements));
+  if (faces.length === 0) return tell("what is picked has no place on the square yet; unwrap the part first");
+  const pins = { [pick.kind]: { ids: [...pick.ids] } };
+  setPick(pick.part, "faces", faces);
+  const whole = editor.get().pick;
+  if (whole === null) return;
+  begin("unwrap", whole.part, whole, "pick", { method: "isometric", iterations: 10, pins }, { proposes: true });
+  tryValues({}, false);
+}

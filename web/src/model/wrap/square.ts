@@ -207,3 +207,20 @@ export function densityOf(mesh: MeshData, faces: readonly number[]): number {
   }
   return here > 0 && there > 0 ? Math.sqrt(here / there) : 1;
 }
+
+/** The faces that have any of some elements. */
+export function facesAt(shape: Shape, kind: "faces" | "edges" | "vertices", elements: readonly number[]): number[] {
+  if (kind === "faces") return [...elements];
+  const wanted = new Set(elements);
+  const { edge } = cornersOf(shape);
+  const out: number[] = [];
+  for (let f = 0; f < shape.faceCount; f++) {
+    for (let c = shape.offsets[f] as number; c < (shape.offsets[f + 1] as number); c++) {
+      if (wanted.has((kind === "edges" ? edge[c] : shape.corners[c]) as number)) {
+        out.push(f);
+        break;
+      }
+    }
+  }
+  return out;
+}

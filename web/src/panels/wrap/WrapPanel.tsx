@@ -5,7 +5,7 @@ import { backToView } from "../../interaction/focus";
 import { startWord } from "../../interaction/keys/startKind";
 import { hold, holdWhatGoesOut, letGo, packing } from "../../interaction/wrap/hold";
 import { oneSquare } from "../../interaction/wrap/oneSquare";
-import { align, type Alignment, evenOut } from "../../interaction/wrap/pieces";
+import { align, type Alignment, evenOut, unwrapRound } from "../../interaction/wrap/pieces";
 import { raisePicture } from "../../interaction/wrap/raise";
 import { accept } from "../../interaction/session/storing";
 import { addStep, freeName } from "../../model/document/intents";
@@ -81,6 +81,7 @@ export function WrapPanel() {
       <h2>Lay out</h2>
       <div className="wraprow">
         <Button size="small" type={figures === null ? "primary" : "default"} onClick={() => go("unwrap")}>Unwrap</Button>
+        {figures !== null && <Button size="small" title="Lay pieces out anew round what is picked, which stays where it lies" onClick={() => void unwrapRound().then(backToView)}>Unwrap round it</Button>}
         <Button size="small" onClick={() => go("project")}>Project</Button>
         <Button size="small" onClick={() => go("pack")}>Pack</Button>
         <Button size="small" onClick={() => go("straighten_uv")}>Straighten band</Button>

@@ -46,6 +46,32 @@ def flattened(points: Floats, triangles: Ints, method: Method, rounds: int) -> F
     return out * size
 
 
+def flattened_around(points: Floats, triangles: Ints, method: Method, rounds: int, held: Ints,
+                     places: Floats) -> Floats | None:
+    """The same with some of the vertices, ``held`` (k,), at their ``places`` (k, 2) in metres; None where something turns
+    over then. Two at least, apart from each other, say how large and which way round all of it lies.
+    """
+    if held.size < 2 or np.ptp(places, axis=0).max() <= 0:
+        return None
+    import igl
+
+    size = float(np.ptp(points, axis=0).max()) or 1.0
+    p = np.ascontiguousarray((points - points.mean(axis=0)) / size)
+    tri, target = np.ascontiguousarray(triangles, np.int64), np.ascontiguousarray(places / size)
+    try:
+        start = np.asarray(igl.lscm(p, tri, held.astype(np.int64), target)[0])
+    except (RuntimeError, ValueError):
+        return None
+    out: Floats | None = start
+    if method == "isometric" and held.size < len(points) and np.isfinite(start).all():
+        out = _isometric(p, tri, start, rounds, held.astype(np.int32))
+    if out is None or _turned(out, tri):
+        return None
+    out = out.copy()
+    out[held] = target  # to the last bit
+    return None if _turned(out, tri) else out * size
+
+
 def _one(points: Floats, triangles: Ints) -> Floats | None:
     a, b, c = points[triangles[0]]
     long = float(np.linalg.norm(b - a))
@@ -103,13 +129,14 @@ def _conformal(p: Floats, tri: Ints, border: Ints) -> Floats | None:
     return _scaled(np.asarray(flat), p, tri) if np.isfinite(flat).all() else None
 
 
-def _isometric(p: Floats, tri: Ints, start: Floats, rounds: int) -> Floats | None:
+def _isometric(p: Floats, tri: Ints, start: Floats, rounds: int, held: Ints | None = None) -> Floats | None:
     import igl
 
     data = igl.ARAPData()
     data.max_iter = rounds
     try:
-        held = np.array([tri[0, 0]], np.int32)  # with nothing held the equations leave open where all lies
+        if held is None:
+            held = np.array([tri[0, 0]], np.int32)  # with nothing held the equations leave open where all lies
         igl.arap_precomputation(p, tri, 2, held, data)
         flat = np.asarray(igl.arap_solve(np.ascontiguousarray(start[held]), data, np.ascontiguousarray(start)))
     except (RuntimeError, ValueError):

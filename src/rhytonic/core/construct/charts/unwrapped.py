@@ -12,7 +12,7 @@ from ...mesh.topology import Bools, Ints
 from ...mesh.triangulate import triangles_by_corners
 from ...waiting import check
 from .chart import charts_between, euler
-from .flattened import Method, flattened, signed
+from .flattened import Method, flattened, flattened_around, signed
 from .opening import openings
 
 #: a piece lies over itself where more than this share of it does
@@ -26,24 +26,30 @@ class Unwrapped:
     Attributes:
         flat: (C, 2) places in metres, each piece about its own corner; NaN for corners of other faces.
         piece: (F,) number of the piece of each face, −1 for other faces.
+        stays: (F,) faces of pieces that were laid out round what is pinned: their places are where they are to lie.
         opened: edges cut because a surface could not be laid flat as it was; split: those cut because it lay over itself.
     """
 
     flat: Floats
     piece: Ints
+    stays: Bools
     opened: int
     split: int
 
 
-def unwrapped(mesh: Mesh, faces: Ints, seams: Bools, method: Method, rounds: int) -> Unwrapped:
+def unwrapped(mesh: Mesh, faces: Ints, seams: Bools, method: Method, rounds: int, pins: Floats | None = None) -> Unwrapped:
     """Lay ``faces`` (n,) flat between ``seams`` (E,). What is closed, or has no seam at all, is opened where that shows
-    least; what would turn over or lie over itself is cut in two."""
+    least; what would turn over or lie over itself is cut in two. ``pins`` (C, 2) are places in metres that corners keep, NaN
+    for all others: a piece with two of them or more is laid out round them, where that turns nothing over."""
     cut = seams.copy()
     charts = charts_between(mesh, faces, cut)
     t = mesh.topology
     seamed = np.zeros(charts.count, bool)
     has = charts.chart[t.corner_face] >= 0
     seamed[charts.chart[t.corner_face[has & seams[t.corner_edge]]]] = True
+    if pins is not None:  # how it lies is known, and kept
+        pinned = np.isfinite(pins).all(axis=1) & has
+        seamed |= np.bincount(charts.chart[t.corner_face[pinned]], minlength=charts.count) > 1
     wanting = (euler(mesh, charts) != 1) | ~seamed
     opened = np.zeros(t.edge_count, bool)
     if wanting.any():
@@ -51,7 +57,7 @@ def unwrapped(mesh: Mesh, faces: Ints, seams: Bools, method: Method, rounds: int
     cut |= opened
     triangles, of = triangles_by_corners(mesh)
     flat = np.full((t.corner_count, 2), np.nan)
-    piece = np.full(t.face_count, -1)
+    piece, stays = np.full(t.face_count, -1), np.zeros(t.face_count, bool)
     count, split, waiting = 0, 0, [faces]
     while waiting:
         charts = charts_between(mesh, np.concatenate(waiting), cut)
@@ -67,9 +73,14 @@ def unwrapped(mesh: Mesh, faces: Ints, seams: Bools, method: Method, rounds: int
             local = local.reshape(-1, 3)
             points = np.zeros((nodes.size, 3))
             points[local.ravel()] = mesh.points[t.corners[mine.ravel()]]
-            laid = flattened(points, local, method, rounds) if discs[number] else None
-            if laid is not None and _over_itself(laid, local):
-                laid = None
+            laid = None
+            if pins is not None and discs[number]:
+                laid = _round_pins(points, local, method, rounds, pins[mine.ravel()])
+                stays[members] = laid is not None
+            if laid is None and discs[number]:
+                laid = flattened(points, local, method, rounds)
+                if laid is not None and _over_itself(laid, local):
+                    laid = None
             if laid is None and members.size > 1:
                 across = _halved(mesh, members, charts.whole)
                 cut[across] = True
@@ -83,7 +94,15 @@ def unwrapped(mesh: Mesh, faces: Ints, seams: Bools, method: Method, rounds: int
                 flat[corners] = laid[np.searchsorted(nodes, charts.node[corners])]
             piece[members] = count
             count += 1
-    return Unwrapped(flat, _by_first_face(piece), int(opened.sum()), split)
+    return Unwrapped(flat, _by_first_face(piece), stays, int(opened.sum()), split)
+
+
+def _round_pins(points: Floats, local: Ints, method: Method, rounds: int, pins: Floats) -> Floats | None:
+    """A piece laid out round pinned corners: ``pins`` (3t, 2), for the corners of its triangles; None where it cannot be."""
+    has = np.isfinite(pins).all(axis=1)
+    held, first = np.unique(local.ravel()[has], return_index=True)
+    laid = flattened_around(points, local, method, rounds, held, pins[has][first])
+    return None if laid is None or _over_itself(laid, local) else laid
 
 
 def _by_first_face(piece: Ints) -> Ints:
