@@ -429,12 +429,13 @@ def test_chosen_parts_are_packed_onto_one_square(editor, page):
     one, two = (p["steps"][-1] for p in parts)
     assert one["density"] == two["density"] and one["resolution"] == two["resolution"] == 1024 and len(parts[1]["steps"]) == 4
     editor.rest()
-    page.screenshot(path="/tmp/w6.png")
     with page.expect_download() as got:
         panel(page).get_by_role("link", name="SVG").click()
     told = got.value.path().read_text()
     assert "Chest" in told and "Post" in told
+    editor.wait_document(lambda d: all(len(p["steps"][-1].get("places", [])) == 6 for p in d["parts"]))  # both may be painted on
     page.keyboard.press("Control+z")
+    editor.wait_document(lambda d: not any(p["steps"][-1].get("places") for p in d["parts"]))
     page.keyboard.press("Control+z")
     editor.wait_document(lambda d: len(d["parts"][0]["steps"]) == 3 and "area" not in d["parts"][1]["steps"][3])
 

@@ -1,7 +1,8 @@
 import { sentence } from "../../api/client";
-import { setStep } from "../../model/document/intents";
+import { setStep, together } from "../../model/document/intents";
 import { isLockedPart } from "../../model/document/parts";
-import { editor, partOf } from "../../model/store";
+import { editor, partOf, partsOf } from "../../model/store";
+import { sharing } from "../../model/wrap/sharing";
 import { change, tell } from "../../sync/build";
 import { placesNow } from "../../sync/layout";
 import { accept } from "../session/storing";
@@ -13,24 +14,31 @@ export function packing(part: string): { readonly id: string; readonly held: num
   return last?.id == null || last.kind !== "pack" ? null : { id: last.id, held: last.places?.length ?? 0 };
 }
 
-/** Hold the pieces of a part where they lie, so that what changes upstream moves none of them. */
-export async function hold(part: string): Promise<void> {
-  await accept();
-  if (packing(part) === null) return tell("pieces are held where they were packed; pack them first");
+/** Hold the pieces of parts where they lie, as one change, so that what changes upstream moves none of them. */
+async function holdAll(parts: readonly string[]): Promise<boolean> {
   try {
-    const { step, density, places } = await placesNow(part);
-    await change("Hold the pieces", setStep(part, step, { density, places }));
+    const found = await Promise.all(parts.map(async (part) => ({ part, ...(await placesNow(part)) })));
+    return await change("Hold the pieces", together(...found.map(({ part, step, density, places }) => setStep(part, step, { density, places }))));
   } catch (error) {
     tell(sentence(error));
+    return false;
   }
 }
 
-/** The layout goes out to be painted on: what is packed is held from now on. */
+/** Hold the pieces of a part where they lie. */
+export async function hold(part: string): Promise<void> {
+  await accept();
+  if (packing(part) === null) return tell("pieces are held where they were packed; pack them first");
+  await holdAll([part]);
+}
+
+/** The layout goes out to be painted on: what is packed is held from now on, of all parts that share the square. */
 export async function holdWhatGoesOut(part: string): Promise<void> {
-  const step = packing(part);
-  if (step === null || step.held > 0 || isLockedPart(editor.get(), part)) return;
-  await hold(part);
-  tell("its pieces are held where they lie from now on, since they may be painted on; Let go frees them");
+  await accept();
+  const parts = partsOf(editor.get());
+  const one = parts.find((p) => p.id === part);
+  const loose = one === undefined ? [] : sharing(one, parts).filter((id) => packing(id)?.held === 0 && !isLockedPart(editor.get(), id));
+  if (loose.length > 0 && (await holdAll(loose))) tell("pieces are held where they lie from now on, since they may be painted on; in Wrap they can be let go");
 }
 
 /** Have the pieces packed anew whenever something changes. */
