@@ -36,6 +36,7 @@ def move_top(editor):
     pick_top(editor)
     editor.key("m")
     expect(editor.tray.get_by_label("translate x")).to_be_visible()
+    editor.rest(2)  # the handles are drawn too
 
 
 def test_an_axis_moves_along_itself_alone(front):

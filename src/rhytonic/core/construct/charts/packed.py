@@ -98,6 +98,8 @@ def pack(outlines: Outlines, margin: float, turning: bool, held: Outlines = NOTH
         return None if out[-1, 0] else out
 
     if scale is not None:
+        if float(sizes.max()) * scale > 1:  # nor are cells counted for what is larger than the square
+            return None
         for cells in (CELLS, 2 * CELLS):
             found = tried(scale, cells)
             if found is not None:
