@@ -221,7 +221,7 @@ def workbench(page: Page) -> None:
     page.get_by_label("View settings").click()
     page.get_by_role("button", name="close", exact=True).click()
     page.keyboard.press("Escape")
-    for key in ("Escape", "Escape", "Shift+S", "Shift+I", "Escape"):
+    for key in ("Escape", "Escape", "Escape"):
         page.keyboard.press(key)
         time.sleep(0.3)
     page.get_by_label("Stations").get_by_text("Brief").click()

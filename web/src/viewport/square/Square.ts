@@ -25,6 +25,8 @@ const TAU = 2 * Math.PI;
 const ROOM = 34;
 const MOST_JOINS = 400;
 const NOTCH = 6;
+/** Letters and arrows nearer to each other would be a blot. */
+const APART = 12;
 
 /** The texture square on a canvas of two dimensions: cut pieces on ruled paper. */
 export class Square {
@@ -179,12 +181,12 @@ export class Square {
     if (what.shows === "stretch" && layout !== null) this.stretched(pen, layout, face);
     if (what.kind === "faces" && what.picked.length > 0) this.hatch(pen, () => face(what.picked), token("pick"), 6, [1]);
     this.sides(pen, what, mesh);
-    if (layout !== null) this.grain(pen, layout, mesh);
-    if (!what.stale) this.notches(pen, what, mesh);
+    const arrows = layout === null ? [] : this.grain(pen, layout, mesh);
+    if (!what.stale) this.notches(pen, what, mesh, arrows);
   }
 
-  /** What belongs together has a notch and one letter on both sides, where there is room for them. */
-  private notches(pen: CanvasRenderingContext2D, what: Drawn, mesh: MeshData): void {
+  /** What belongs together has a notch and one letter on both sides, where there is room for them beside what is `taken`. */
+  private notches(pen: CanvasRenderingContext2D, what: Drawn, mesh: MeshData, taken: (readonly [number, number])[]): void {
     const { joins } = this.classed(mesh, what);
     if (joins.length > MOST_JOINS) return;
     pen.strokeStyle = pen.fillStyle = token("ink");
@@ -201,7 +203,10 @@ export class Square {
         pen.moveTo(x, y);
         pen.lineTo(x + NOTCH * inX, y + NOTCH * inY);
         pen.stroke();
-        pen.fillText(letter(n), x + (NOTCH + 7) * inX, y + (NOTCH + 7) * inY);
+        const spot = [x + (NOTCH + 7) * inX, y + (NOTCH + 7) * inY] as const;
+        if (taken.some(([a, b]) => Math.hypot(a - spot[0], b - spot[1]) < APART)) continue;
+        taken.push(spot);
+        pen.fillText(letter(n), ...spot);
       }
     });
   }
@@ -279,8 +284,9 @@ export class Square {
     return this.sorted;
   }
 
-  /** An arrow on each piece that tells which way is up on the model. */
-  private grain(pen: CanvasRenderingContext2D, layout: PartLayout, mesh: MeshData): void {
+  /** An arrow on each piece that tells which way is up on the model; where they stand on the page. */
+  private grain(pen: CanvasRenderingContext2D, layout: PartLayout, mesh: MeshData): (readonly [number, number])[] {
+    const stand: (readonly [number, number])[] = [];
     const count = Math.max(-1, ...layout.island) + 1;
     const faces: number[][] = Array.from({ length: count }, () => []);
     layout.island.forEach((i, f) => i >= 0 && faces[i]?.push(f));
@@ -295,6 +301,7 @@ export class Square {
       const [x, y] = this.toPage([(left + right) / 2, (low + high) / 2]);
       const [u, v] = grainOf(mesh, mine);
       const [dx, dy] = [u * long, -v * long];
+      stand.push([x, y]);
       pen.beginPath();
       pen.moveTo(x - dx / 2, y - dy / 2);
       pen.lineTo(x + dx / 2, y + dy / 2);
@@ -304,5 +311,6 @@ export class Square {
       }
       pen.stroke();
     }
+    return stand;
   }
 }
