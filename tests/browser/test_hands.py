@@ -32,8 +32,10 @@ def test_a_form_is_drawn_to_a_snapped_footprint_and_its_height(editor):
     editor.make(BOX, layout="Sheet")
     editor.key("Shift+M")
     draw(editor, "Box")
+    editor.rest()
     start, goal = (np.array(editor.at(*p, view="top"), float) for p in ((0.1, 0, 0.1), (0.18, 0, 0.04)))
     editor.drag(start, goal - start, steps=8)
+    editor.rest(2)
     # the height is shown and clicked in another view
     x, y = editor.at(0.14, 0.09, 0, view="front")
     editor.page.mouse.move(x, y - 1, steps=4)
