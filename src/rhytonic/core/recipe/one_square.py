@@ -67,6 +67,9 @@ def share_square(document: Document, parts: Sequence[Part], evaluator: Evaluator
             break
         except StepError:
             least *= _LESS
+    else:
+        raise StepError("the pieces do not fit into portions of one square at one density; make the margin smaller, or the "
+                        "resolution larger", "margin")
     return [Portion(one.part.id or "", _packs(part), area, least) for part, one, area in zip(parts, packings, areas)]
 
 
