@@ -39,8 +39,10 @@ MORE: dict[str, list[tuple[str, Values]]] = {
     "bead": [("edges", {"width": 0.05, "height": 0.02, "spacing": 0.2}),
              ("", {"along": "Rail", "width": 0.05, "height": 0.02, "spacing": 0.5})],
     "project": [("", {"how": "box"}), ("faces", {"how": "plane", "axis": "z", "size": 0.5}), ("", {"how": "cylinder", "size": 0.7})],
-    "unwrap": [("", {}), ("faces", {"method": "conformal"})], "straighten_uv": [("faces", {})],
-    "uv_transform": [("faces", {"turn": 30, "move": [0.1, 0.2]}), ("", {"flip": "u"}), ("", {"align": "left", "density": 30})], "pack": [("", {}), ("faces", {"margin": 2})],
+    "unwrap": [("", {}), ("faces", {"method": "conformal"}), ("", {"pins": "vertices"}), ("", {"pins": "faces"})], "straighten_uv": [("faces", {})],
+    "uv_transform": [("faces", {"turn": 30, "move": [0.1, 0.2]}), ("", {"flip": "u"}), ("", {"align": "left", "density": 30})], 
+    "pack": [("", {}), ("faces", {"margin": 2}), ("", {"area": [0.5, 0, 0.5, 1]}), ("faces", {"area": [0, 0.3, 1, 0.2], "turn": False}),
+             ("", {"places": [], "density": 2}), ("", {"places": [], "density": 1, "hold": "faces"})],
     "relief": [("", {"pattern": "ridges", "height": 0.02}), ("faces", {"pattern": "ridges", "height": -0.01, "levels": 1})],
     "mirror": [("", {"axis": "x"}), ("", {"axis": "z", "at": 0.2, "clip": True}), ("", {"axis": "x", "at": 0.4, "clip": False})],
     "subdivision": [("", {"levels": 1})], "shell": [("", {"thickness": 0.05}), ("", {"thickness": -0.04})]}
@@ -107,6 +109,11 @@ def wanted(r: np.random.Generator, mesh: Mesh, is_curve: bool) -> Values | None:
     on, values = choice[kind][int(r.integers(len(choice[kind])))]
     step: Values = {"kind": kind, **values}
     t = mesh.topology
+    for word in {"pins", "hold"} & set(step):
+        step[word] = by_hand(mesh, step[word], chosen(mesh, step[word], r)[1])
+    if "places" in step:
+        some = r.choice(t.face_count, min(3, t.face_count), replace=False)
+        step["places"] = [{"face": f, "at": r.uniform(0, 0.6, 2).round(3).tolist(), "quarter": int(r.integers(4))} for f in hex_of(mesh.names.face[some])]
     if is_curve:
         if on:
             some = np.unique(r.choice(len(mesh.points), min(2, len(mesh.points)), replace=False))

@@ -231,6 +231,51 @@ def test_two_windows_see_one_layout(wrap, editor, page, windows):
     other.close()
 
 
+def test_two_windows_hold_and_share_a_square_and_lose_nothing(editor, page, windows):
+    chest = {"name": "Chest", "id": "chest", "steps": [{**BOX, "size": [30, 12, 18]}, SEAMS, UNWRAP, {**PACK, "density": 10}]}
+    post_ = {"name": "Post", "id": "post", "steps": [BOX, SEAMS, UNWRAP, {**PACK, "density": 10}], "placement": {"translate": [40, 0, 0]}}
+    build = post(editor.server, "/api/builds", {"name": "Quay", "document": {"format": "rhytonic", "version": 1, "parts": [chest, post_]}})
+    editor.open(build["id"])
+    other = windows.new_page()
+    other.goto(f"{editor.server}/build/{build['id']}")
+    for window in (page, other):
+        window.get_by_role("button", name="Wrap", exact=True).click()
+        window.get_by_role("button", name="Chest", exact=True).first.click()
+        expect(panel(window).get_by_label("Pieces stay where they lie")).not_to_be_checked()
+    other.locator('[data-step="b"]').click()
+    panel(page).get_by_label("Pieces stay where they lie").click()  # in one window
+    size = other.locator('[data-step="b"]').get_by_label("size x")
+    size.fill("24")
+    other.keyboard.press("Enter")  # and at once in the other
+    found = editor.wait_document(lambda d: d["parts"][0]["steps"][0]["size"][0] == 24 and d["parts"][0]["steps"][3].get("places"))
+    assert len(found["parts"][0]["steps"][3]["places"]) == 6
+    expect(panel(other).get_by_label("Pieces stay where they lie")).to_be_checked()
+    panel(other).get_by_label("Pieces stay where they lie").click()
+    editor.wait_document(lambda d: not d["parts"][0]["steps"][3].get("places"))
+    expect(panel(page).get_by_label("Pieces stay where they lie")).not_to_be_checked()
+    page.get_by_role("button", name="Post", exact=True).first.click(modifiers=["ControlOrMeta"])
+    panel(page).get_by_role("button", name="One square").click()
+    size.fill("26")
+    other.keyboard.press("Enter")
+    found = editor.wait_document(lambda d: d["parts"][0]["steps"][0]["size"][0] == 26 and all(p["steps"][-1].get("area") for p in d["parts"]))
+    assert len({p["steps"][-1]["density"] for p in found["parts"]}) == 1 and [len(p["steps"]) for p in found["parts"]] == [4, 4]
+    other.close()
+
+
+def test_what_is_opened_next_is_framed_by_itself(wrap, editor, page):
+    seen = []
+    for size in ([10, 20, 30], [100, 200, 300], [10, 20, 30]):
+        wrap({**BOX, "size": size})  # the station before leaves half the room to the views, which the next build has whole
+        editor.make({**BOX, "size": size})
+        editor.look("Front")
+        editor.rest()
+        (left, low), (right, high) = (editor.at(x * size[0] / 200, y * size[1] / 100, 0) for x, y in ((-1, 0), (1, 1)))
+        seen.append((right - left, low - high))
+        pane = page.evaluate("window.rhytonic.panes()")[0]
+        assert pane["x"] < left and pane["y"] < high and low < pane["y"] + pane["height"] and low - high > pane["height"] / 7
+    assert seen[0] == pytest.approx(seen[2], rel=1e-6)
+
+
 def test_at_1024_by_768_nothing_is_cut(wrap, editor, page):
     page.set_viewport_size({"width": 1024, "height": 768})
     wrap(BOX, UNWRAP)

@@ -36,6 +36,7 @@ NEW_POINTS = types.Array(types.float64, 2, "C")
 NEW_STACK = types.Array(types.float64, 3, "C")
 NEW_INTS = types.Array(types.int64, 1, "C")
 NEW_ROWS = types.Array(types.int64, 2, "C")
+NEW_SHORT_ROWS = types.Array(types.int16, 2, "C")
 NEW_BOOLS = types.Array(types.boolean, 1, "C")
 NUMBER, COUNT, YES = types.float64, types.int64, types.boolean
 TWO_INTS = types.UniTuple(NEW_INTS, 2)

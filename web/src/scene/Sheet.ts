@@ -37,6 +37,9 @@ const GRIP = 4;
 const LEAST = 0.15;
 /** Room left round what is framed. */
 const ROOM = 1.35;
+/** And where no flat view was in sight: a plain scale, metres to the pixel, where that suits; else what is made beside it is seen too. */
+const PLAIN = 0.001;
+const MORE_ROOM = 3;
 
 /** The drawing sheet: top above front, right beside front, 3D in the remaining corner; or one of them alone. */
 export class Sheet {
@@ -107,18 +110,20 @@ export class Sheet {
     for (const pane of this.shown) pane.camera.update();
   }
 
-  /** Show all of a box in every view; the flat ones at one scale. */
+  /** Show all of a box in every view; the flat ones at one scale, which suits all of them where none is in sight. */
   frame(box: Box3): void {
     const size = box.getSize(new Vector3());
     let perPixel = 0;
-    for (const pane of this.shown) {
-      if (pane.view === "perspective") continue;
-      const { right, up } = BASES[pane.view];
+    const flat = this.shown.filter((p) => p.view !== "perspective");
+    const first = this.shown[0] as Pane;
+    for (const { view, camera } of flat.length > 0 ? flat : (["top", "front", "right"] as const).map((view) => ({ view, camera: first.camera }))) {
+      const { right, up } = BASES[view as "top"];
       const reach = (d: Vector3) => Math.abs(size.x * d.x) + Math.abs(size.y * d.y) + Math.abs(size.z * d.z);
-      perPixel = Math.max(perPixel, reach(right) / pane.camera.width, reach(up) / pane.camera.height);
+      perPixel = Math.max(perPixel, reach(right) / camera.width, reach(up) / camera.height);
     }
     this.flat.centre.copy(box.getCenter(new Vector3()));
-    if (perPixel > 0) this.flat.size = Math.max(perPixel * ROOM, 1e-8);
+    const suits = perPixel * ROOM <= PLAIN && perPixel * 12 >= PLAIN;
+    if (perPixel > 0) this.flat.size = flat.length === 0 && suits ? PLAIN : Math.max(perPixel * (flat.length > 0 ? ROOM : MORE_ROOM), 1e-8);
     this.panes.solid.camera.fit(box);
     this.refresh();
   }

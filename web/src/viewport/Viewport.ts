@@ -48,6 +48,8 @@ export class Viewport implements Views {
   private readonly observer: ResizeObserver;
   private readonly unsubscribe: (() => void)[];
   private framed: string | null = null;
+  /** when that was framed first */
+  private begun = -Infinity;
   private coloured = "";
   private keeping = false;
   /** in a drag the handles move with the answer, in one frame; only where that takes long do they go ahead of it */
@@ -141,7 +143,8 @@ export class Viewport implements Views {
     const before = this.sheet.width;
     this.canvas.resize(width, height);
     this.arrange();
-    if (this.keeping && width !== before) this.sheet.widen(before / width);
+    if (width !== before && performance.now() - this.begun < KEEP) this.frame(); // what was just opened, not what stood there before
+    else if (this.keeping && width !== before) this.sheet.widen(before / width);
     this.keeping = false;
   }
 
@@ -195,6 +198,7 @@ export class Viewport implements Views {
     const ready = state.build !== null && parts.every((p) => p.id != null && state.meshes[p.id] !== undefined);
     if (ready && this.framed !== state.build?.id && (this.hasExtent() || (state.build?.document.boards?.length ?? 0) > 0)) {
       this.framed = state.build?.id ?? null;
+      this.begun = performance.now();
       this.frame();
     }
     this.invalidate();

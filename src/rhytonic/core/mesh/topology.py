@@ -18,6 +18,7 @@ from ..waiting import check
 
 Ints = NDArray[np.int64]
 Bools = NDArray[np.bool_]
+Shorts = NDArray[np.int16]
 
 _interned: weakref.WeakValueDictionary[bytes, Topology] = weakref.WeakValueDictionary()
 

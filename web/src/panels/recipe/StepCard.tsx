@@ -26,6 +26,7 @@ import { ReadableSelect } from "../fields/ReadableSelect";
 import { PatternSelect } from "../fields/PatternSelect";
 import { BoardSelect } from "./BoardSelect";
 import { FollowedStep } from "./FollowedStep";
+import { HeldPlaces } from "./HeldPlaces";
 import { LatticeBox } from "./LatticeBox";
 import { Drop } from "../fields/Drop";
 import { NameField } from "../fields/NameField";
@@ -115,6 +116,7 @@ export function StepCard(p: Props) {
           {status?.notes.map((note) => <p className="muted" key={note}>{note}</p>)}
           {step.kind === "mirror" && <MirrorSide part={part} axis={String(step.axis ?? "x") as "x"} />}
           {step.kind === "path" && <PathPoints part={partId} step={step} />}
+          <HeldPlaces part={partId} step={step} />
           {kind.parameters.flatMap((parameter) => [
             <ParameterRow key={parameter.name} part={partId} step={step} parameter={parameter} />,
             ...(valueOf(step, parameter) == null ? [] : (parameter.inner ?? []).map((p) => <ParameterRow key={`${parameter.name}/${p.name}`} part={partId} step={step} parameter={p} within={parameter.name} />)),
