@@ -40,7 +40,7 @@ MORE: dict[str, list[tuple[str, Values]]] = {
              ("", {"along": "Rail", "width": 0.05, "height": 0.02, "spacing": 0.5})],
     "project": [("", {"how": "box"}), ("faces", {"how": "plane", "axis": "z", "size": 0.5}), ("", {"how": "cylinder", "size": 0.7})],
     "unwrap": [("", {}), ("faces", {"method": "conformal"}), ("", {"pins": "vertices"}), ("", {"pins": "faces"})], "straighten_uv": [("faces", {})],
-    "uv_transform": [("faces", {"turn": 30, "move": [0.1, 0.2]}), ("", {"flip": "u"}), ("", {"align": "left", "density": 30})], 
+    "uv_transform": [("faces", {"turn": 30, "move": [0.1, 0.2]}), ("", {"flip": "u"}), ("", {"align": "left", "density": 30})],
     "pack": [("", {}), ("faces", {"margin": 2}), ("", {"area": [0.5, 0, 0.5, 1]}), ("faces", {"area": [0, 0.3, 1, 0.2], "turn": False}),
              ("", {"places": [], "density": 2}), ("", {"places": [], "density": 1, "hold": "faces"})],
     "relief": [("", {"pattern": "ridges", "height": 0.02}), ("faces", {"pattern": "ridges", "height": -0.01, "levels": 1})],
@@ -64,6 +64,7 @@ _EVERYTHING = {k: v for k, v in VALUES.items() if k not in MORE} | MORE
 #: kinds whose other words are picks of their own
 #: what a relief may raise
 PATTERNS: list[Values] = [{"id": "ridges", "name": "Ridges", "size": [1, 1], "resolution": 0.5, "layers": [{"shape": "stripes", "pitch": 0.2, "width": 0.1}]}]
+#: kinds whose other words are picks of their own
 WHOLE = {"subdivision", "slice", "shade", "mirror", "shell", "to_ball", "lattice", "bend", "twist", "taper", "stretch", "brush"}
 
 

@@ -273,7 +273,9 @@ def test_parts_are_isolated_ghosted_and_hidden(editor):
                                                   {"Content-Type": "application/json", "X-Rhytonic": "1"}))
     editor.open(build["id"])
     page = editor.page
+    expect(page.get_by_role("button", name="Lid", exact=True)).to_be_visible()  # the page stood open: it hears of it
     editor.look("Front")
+    editor.rest()
     editor.click(0, 0.212, 0.16)
     expect(page.get_by_text("Recipe of Lid")).to_be_visible()
     page.get_by_role("button", name="Bollard", exact=True).click(button="right")

@@ -451,6 +451,23 @@ def test_a_layout_that_was_handed_out_stays_where_it_is(wrap, editor, page):
     editor.wait_steps(lambda s: s[0]["size"][0] == 14)
     editor.rest()
     np.testing.assert_allclose(lows(), before, atol=1e-5)
+    # and each is moved by the numbers on its card, or let go
+    editor.step("b").click()
+    editor.step("p").click()
+    held = editor.step("p").get_by_role("group", name="Places of the pieces")
+    expect(held).to_contain_text("6 pieces stay where they lie")
+    place = editor.steps()[3]["places"][1]
+    held.get_by_label("places 2 u").fill("0.7")
+    page.keyboard.press("Enter")
+    editor.wait_steps(lambda s: s[3]["places"][1] == {**place, "at": [0.7, place["at"][1]]})
+    held.get_by_label("places 2 quarter").fill("5")
+    page.keyboard.press("Enter")
+    editor.wait_steps(lambda s: s[3]["places"][1]["quarter"] == 1)
+    held.get_by_role("button", name="let piece 2 go").click()
+    editor.wait_steps(lambda s: len(s[3]["places"]) == 5 and place["face"] not in [p["face"] for p in s[3]["places"]])
+    for _ in range(3):
+        page.keyboard.press("Control+z")
+    editor.wait_steps(lambda s: s[3]["places"][1] == place)
     stays.click()
     editor.wait_steps(lambda s: not s[3].get("places"))
     editor.rest()
@@ -504,4 +521,11 @@ def test_pieces_are_unwrapped_again_round_what_is_picked(wrap, editor, page):
     assert len(steps[3]["pins"]["faces"]["ids"]) == 1
     editor.rest()
     np.testing.assert_allclose(places()[:4], before[:4], atol=1e-6)
+    card = editor.step(steps[3]["id"])
+    card.click()
+    expect(card).to_contain_text("round 1 face, which stays")
+    card.get_by_role("button", name="let it go").click()
+    editor.wait_steps(lambda s: "pins" not in s[3])
+    page.keyboard.press("Control+z")
+    editor.wait_steps(lambda s: s[3].get("pins"))
     assert uv_of(editor, build)["figures"]["turned"] == 0

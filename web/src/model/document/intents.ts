@@ -122,6 +122,19 @@ export function setStepWithin(part: string, id: string, within: string, name: st
   };
 }
 
+/** Where one island of a pack is held, told by its face; null lets it go. Others' places stay as they are by then. */
+export function setHeldPlace(part: string, id: string, face: string, place: object | null): Intent {
+  return (document) => {
+    const found = stepAt(document, part, id);
+    const places = (found?.step as { readonly places?: readonly { readonly face: string }[] | null } | undefined)?.places ?? [];
+    const at = places.findIndex((p) => p.face === face);
+    if (found === null || at < 0) return null;
+    const path = `${found.path}/places`;
+    if (place !== null) return [{ op: "replace", path: `${path}/${at}`, value: place }];
+    return [{ op: "remove", path: places.length > 1 ? `${path}/${at}` : path }];
+  };
+}
+
 /** A patch that sets one number of a list, which may so far stand at its defaults. */
 function setItem(held: unknown, path: string, index: number, value: number, defaults: readonly number[]): Operation {
   return Array.isArray(held)

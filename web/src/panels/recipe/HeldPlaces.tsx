@@ -3,7 +3,7 @@ import { Button } from "antd";
 import type { Step } from "../../api/client";
 import { backToView } from "../../interaction/focus";
 import { accept } from "../../interaction/session/storing";
-import { setStep } from "../../model/document/intents";
+import { type Intent, setHeldPlace, setStep } from "../../model/document/intents";
 import { counted } from "../../model/units";
 import { change } from "../../sync/build";
 import { NumberField } from "../fields/NumberField";
@@ -19,7 +19,8 @@ const MOST = 60;
 
 /** What a step holds on the texture square: the pieces that stay where they lie, by their numbers, or what it went round. */
 export function HeldPlaces({ part, step }: { readonly part: string; readonly step: Step }) {
-  const put = (label: string, values: Record<string, unknown>) => accept().then(() => change(label, setStep(part, step.id ?? "", values)));
+  const id = step.id ?? "";
+  const put = (label: string, intent: Intent) => accept().then(() => change(label, intent));
   if (step.kind === "unwrap") {
     const pins = (step as { readonly pins?: Record<string, { readonly ids?: readonly string[] } | null> | null }).pins;
     if (pins == null) return null;
@@ -27,17 +28,14 @@ export function HeldPlaces({ part, step }: { readonly part: string; readonly ste
     return (
       <p className="muted">
         round {stays.length > 0 ? stays.join(" and ") : "what was picked"}, which {stays.length === 1 && stays[0]?.startsWith("1 ") === true ? "stays" : "stay"}{" "}
-        <Button size="small" onClick={() => void put("Let the pins go", { pins: undefined }).then(backToView)}>let it go</Button>
+        <Button size="small" onClick={() => void put("Let the pins go", setStep(part, id, { pins: undefined })).then(backToView)}>let it go</Button>
       </p>
     );
   }
   const places = (step as { readonly places?: readonly Place[] | null }).places ?? [];
   if (step.kind !== "pack" || places.length === 0) return null;
-  const set = (i: number, place: Place) => void put("Place of a piece", { places: places.map((p, k) => (k === i ? place : p)) });
-  const letGo = (i: number) => {
-    const left = places.filter((_, k) => k !== i);
-    void put("Let a piece go", { places: left.length > 0 ? left : undefined }).then(backToView);
-  };
+  const set = (place: Place) => void put("Place of a piece", setHeldPlace(part, id, place.face, place));
+  const letGo = (face: string) => void put("Let a piece go", setHeldPlace(part, id, face, null)).then(backToView);
   return (
     <div className="pathpoints" role="group" aria-label="Places of the pieces">
       <p className="muted">{several(places.length, "piece stays", "pieces stay")} where {places.length === 1 ? "it lies" : "they lie"}: lower left u, v and quarter turns</p>
@@ -46,11 +44,11 @@ export function HeldPlaces({ part, step }: { readonly part: string; readonly ste
           <span className="ordinal">{i + 1}</span>
           <span className="triple">
             {([0, 1] as const).map((k) => (
-              <NumberField key={k} label={`places ${i + 1} ${"uv"[k] ?? ""}`} unit={null} width={56} value={p.at[k]} onCommit={(v) => v !== p.at[k] && set(i, { ...p, at: k === 0 ? [v, p.at[1]] : [p.at[0], v] })} />
+              <NumberField key={k} label={`places ${i + 1} ${"uv"[k] ?? ""}`} unit={null} width={46} value={p.at[k]} onCommit={(v) => v !== p.at[k] && set({ ...p, at: k === 0 ? [v, p.at[1]] : [p.at[0], v] })} />
             ))}
-            <NumberField label={`places ${i + 1} quarter`} unit={null} whole width={40} value={p.quarter ?? 0} onCommit={(v) => v !== (p.quarter ?? 0) && set(i, { ...p, quarter: ((v % 4) + 4) % 4 })} />
+            <NumberField label={`places ${i + 1} quarter`} unit={null} whole width={28} value={p.quarter ?? 0} onCommit={(v) => v !== (p.quarter ?? 0) && set({ ...p, quarter: ((v % 4) + 4) % 4 })} />
           </span>
-          <Button size="small" type="text" aria-label={`let piece ${i + 1} go`} onClick={() => letGo(i)}>let go</Button>
+          <Button size="small" type="text" aria-label={`let piece ${i + 1} go`} onClick={() => letGo(p.face)}>let go</Button>
         </div>
       ))}
       {places.length > MOST && <p className="muted">and {places.length - MOST} more, on the square</p>}
